@@ -1,0 +1,177 @@
+"""Faces: what the eye sees of a piece from one side, as exact polygons.
+
+Each polygon knows its strip and the affine map that carries the strip's own coordinates onto the
+picture, so that rings drawn in the strip's frame mirror, meet and stretch as they do at the bench.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from .solid import Cells, Floats, Ints
+
+SUPPORT = 1e-4
+"""How far (mm) a corner may stand out beyond a face that still counts as an outer one."""
+
+
+class Side(StrEnum):
+    """The six sides of a piece; front is the long edge nearest to you."""
+
+    TOP = "top"
+    BOTTOM = "bottom"
+    FRONT = "front"
+    BACK = "back"
+    LEFT = "left"
+    RIGHT = "right"
+
+    @property
+    def frame(self) -> Floats:
+        """Rows: picture right, picture down, and towards the eye, as world vectors (3, 3)."""
+        return _FRAMES[self]
+
+
+_X, _Y, _Z = np.eye(3)
+_FRAMES: dict[Side, Floats] = {
+    Side.TOP: np.stack([_X, -_Y, _Z]),
+    Side.BOTTOM: np.stack([-_X, -_Y, -_Z]),
+    Side.FRONT: np.stack([_X, -_Z, -_Y]),
+    Side.BACK: np.stack([-_X, -_Z, _Y]),
+    Side.LEFT: np.stack([-_Y, -_Z, -_X]),
+    Side.RIGHT: np.stack([_Y, -_Z, _X]),
+}
+
+SECTIONS = ("side", "end", "flat")
+"""Which plane of the strip a face shows, by the strip axis it is square to: x, y (end grain) or z."""
+
+_ACROSS = np.array([[2, 1], [0, 2], [0, 1]])
+"""The two strip axes drawn for each section: side (z, y), end (x, z), flat (x, y)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Face:
+    """The polygons of one side of a piece; picture coordinates in mm, right and down from its corner.
+
+    ======= ========= =================================================================
+    points  (k, 2)    corners of all polygons
+    local   (k, 2)    the same corners in the strip's own coordinates of the section
+    ptr     (m+1,)    polygon i has corners ptr[i]:ptr[i+1]
+    strip   (m,)      strip number
+    cell    (m,)      index of the cell
+    section (m,)      index into SECTIONS
+    depth   (m,)      where in the strip the section lies along its third axis, mm
+    tilt    (m,)      cosine between the face and the line of sight, 1 for square on
+    maps    (m, 2, 3) strip section coordinates → picture: p = A @ q + b
+    size    (2,)      width and height of the picture in mm
+    ======= ========= =================================================================
+    """
+
+    side: Side
+    points: Floats
+    local: Floats
+    ptr: Ints
+    strip: Ints
+    cell: Ints
+    section: Ints
+    depth: Floats
+    tilt: Floats
+    maps: Floats
+    size: Floats
+
+    def __len__(self) -> int:
+        return len(self.strip)
+
+    def areas(self) -> Floats:
+        """Area of each polygon in the picture, mm², (m,)."""
+        nxt = np.arange(len(self.points)) + 1
+        nxt[self.ptr[1:] - 1] = self.ptr[:-1]
+        a, b = self.points, self.points[nxt]
+        cross = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+        return np.abs(np.add.reduceat(cross, self.ptr[:-1])) / 2 if len(self) else np.zeros(0)
+
+
+def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
+    """Vertices of the chosen faces, anticlockwise seen from outside: (k,) indices and (m+1,) pointer."""
+    nf = cells.faces.shape[1]
+    wanted = np.zeros(nf, bool)
+    wanted[faces] = True
+    # every edge starts one corner of its left face and, walked backwards, one of its right face
+    face = np.concatenate([cells.edges[2], cells.edges[3]])
+    start = np.concatenate([cells.edges[0], cells.edges[1]])
+    mine = wanted[face]
+    face, start = face[mine], start[mine]
+    rank = np.full(nf, -1, np.int64)
+    rank[faces] = np.arange(len(faces))
+    owner = rank[face]
+    points = cells.verts[:, start]
+    counts = np.bincount(owner, minlength=len(faces))
+    centre = np.stack([np.bincount(owner, points[k], minlength=len(faces)) for k in range(3)]) / np.maximum(counts, 1)
+    normal = cells.faces[:3, faces]
+    # any direction not along the normal gives a basis of the face's plane
+    helper = np.zeros_like(normal)
+    helper[np.argmin(np.abs(normal), axis=0), np.arange(len(faces))] = 1.0
+    u = np.cross(normal, helper, axis=0)
+    v = np.cross(normal, u, axis=0)
+    offset = points - centre[:, owner]
+    angle = np.arctan2((offset * v[:, owner]).sum(axis=0), (offset * u[:, owner]).sum(axis=0))
+    order = np.lexsort((angle, owner))
+    return start[order], np.concatenate([[0], np.cumsum(counts)])
+
+
+def face_of(cells: Cells, side: Side) -> Face:
+    """The outer faces of a piece that look towards ``side``.
+
+    A face is outer where its plane has the whole piece behind it, which holds for every piece whose
+    outline bulges nowhere inwards; chamfers count, inner joints do not.
+    """
+    right, down, towards = side.frame
+    normals, offsets = cells.world_planes()
+    facing = normals @ towards
+    candidates = np.flatnonzero(facing > 1e-6)
+    points = cells.world()
+    keys = np.concatenate([normals[candidates], offsets[candidates, None]], axis=1)
+    planes, which = np.unique(np.round(keys, 6), axis=0, return_inverse=True)
+    outer = (planes[:, :3] @ points.T).max(axis=1) <= planes[:, 3] + SUPPORT
+    faces = candidates[outer[which.ravel()]]
+    return _project(cells, faces, side, np.stack([right, down, towards]), facing)
+
+
+def _project(cells: Cells, faces: Ints, side: Side, frame: Floats, facing: Floats) -> Face:
+    """Carry the chosen faces into the picture and note each one's map from its strip."""
+    cell = cells.cell_of_face()[faces]
+    vertex, ptr = corners(cells, faces)
+    local3 = cells.verts[:, vertex]
+    world = np.einsum("kij,jk->ki", cells.rot[cell].repeat(np.diff(ptr), axis=0), local3) + cells.move[cell].repeat(
+        np.diff(ptr), axis=0
+    )
+    flat = world @ frame[:2].T
+    all_flat = cells.world() @ frame[:2].T
+    low, high = all_flat.min(axis=0), all_flat.max(axis=0)
+
+    normal, h = cells.faces[:3, faces], cells.faces[3, faces]
+    section = np.argmax(np.abs(normal), axis=0)
+    m = np.arange(len(faces))
+    a, b = _ACROSS[section].T
+    n_d = normal[section, m]
+    view = np.einsum("ri,mij->mrj", frame[:2], cells.rot[cell])  # picture = view @ local + base
+    base = cells.move[cell] @ frame[:2].T - low
+    # on the face's plane the third coordinate follows from the two that are drawn
+    third = view[m, :, section]
+    maps = np.stack(
+        [
+            view[m, :, a] - third * (normal[a, m] / n_d)[:, None],
+            view[m, :, b] - third * (normal[b, m] / n_d)[:, None],
+            base + third * (h / n_d)[:, None],
+        ],
+        axis=2,
+    )
+    counts = np.diff(ptr)
+    k = np.arange(len(vertex))
+    local = np.stack([local3[a.repeat(counts), k], local3[b.repeat(counts), k]], axis=1)
+    along = local3[section.repeat(counts), k]
+    depth = np.add.reduceat(along, ptr[:-1]) / counts if len(faces) else np.zeros(0)
+    return Face(
+        side, flat - low, local, ptr, cells.strip[cell], cell, section, depth, facing[faces], maps, high - low,
+    )  # fmt: skip

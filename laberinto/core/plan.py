@@ -1,0 +1,149 @@
+"""A plan: an ordered list of stages, as validated, versioned JSON.
+
+The file format is described in docs/plan-format.md. A plan is immutable; an edit makes another.
+"""
+
+from __future__ import annotations
+
+import json
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+
+from .errors import PlanError
+from .stages import AnyStage, Mill, Stage
+
+FORMAT = "laberinto-plan"
+VERSION = 1
+MOST_STAGES = 200
+MOST_BYTES = 2_000_000
+
+
+class Plan(BaseModel):
+    """An ordered list of stages. Each takes the pieces of an earlier one and every yield is used once."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    format: Literal["laberinto-plan"] = FORMAT  # type: ignore[assignment]
+    version: Literal[1] = VERSION  # type: ignore[assignment]
+    name: str = Field(min_length=1, max_length=80)
+    note: str = Field(default="", max_length=4000)
+    stages: tuple[AnyStage, ...] = Field(min_length=1, max_length=MOST_STAGES)
+
+    @model_validator(mode="after")
+    def _joined_up(self) -> Plan:
+        yielded: dict[str, str | None] = {}
+        for stage in self.stages:
+            if stage.id in yielded:
+                raise ValueError(f"two stages are called “{stage.id}”; each needs a name of its own")
+            if isinstance(stage, Mill):
+                if stage.source is not None:
+                    raise ValueError(f"stage “{stage.id}” mills new strips, so it takes no pieces; leave out “from”")
+            elif stage.source is None:
+                raise ValueError(f"stage “{stage.id}” does not say whose pieces it takes; give “from”")
+            elif stage.source not in yielded:
+                later = any(other.id == stage.source for other in self.stages)
+                why = "comes only later (or is itself)" if later else "is not in the plan"
+                raise ValueError(f"stage “{stage.id}” takes pieces from “{stage.source}”, which {why}")
+            elif (taken := yielded[stage.source]) is not None:
+                raise ValueError(f"stage “{stage.id}” takes the pieces of “{stage.source}”, which “{taken}” already took")
+            else:
+                yielded[stage.source] = stage.id
+            yielded[stage.id] = None
+        loose = [stage for stage, taken in yielded.items() if taken is None]
+        if len(loose) > 1:
+            raise ValueError(f"the pieces of {' and '.join(f'“{s}”' for s in loose)} are never brought together")
+        return self
+
+    def stage(self, stage_id: str) -> Stage:
+        """The stage with this id; KeyError where there is none."""
+        for stage in self.stages:
+            if stage.id == stage_id:
+                return stage
+        raise KeyError(stage_id)
+
+    def index(self, stage_id: str) -> int:
+        """Position of a stage, from 0."""
+        return self.stages.index(self.stage(stage_id))  # type: ignore[arg-type]
+
+    def with_stage(self, stage: Stage) -> Plan:
+        """This plan with the stage of the same id replaced; raises PlanError where that is not valid."""
+        return read_plan(self.model_copy(update={"stages": tuple(stage if s.id == stage.id else s for s in self.stages)}).as_dict())
+
+    def as_dict(self) -> dict[str, Any]:
+        """The plan as plain data, as it stands in a file."""
+        return self.model_dump(mode="json", by_alias=True, exclude_defaults=False)
+
+    def as_json(self) -> str:
+        """The plan as the text of a file."""
+        return json.dumps(self.as_dict(), ensure_ascii=False, indent=1)
+
+
+def read_plan(data: str | bytes | dict[str, Any]) -> Plan:
+    """A plan from JSON text or plain data. Raises PlanError that names the path of each wrong value."""
+    if isinstance(data, str | bytes):
+        if len(data) > MOST_BYTES:
+            raise PlanError([("", f"The file is larger than {MOST_BYTES // 1_000_000} MB; no plan is.")])
+        try:
+            data = json.loads(data, parse_constant=_no_constant)
+        except ValueError as error:
+            raise PlanError([("", f"This is not JSON ({error}).")]) from None
+        except RecursionError:
+            raise PlanError([("", "The file nests too deep to be a plan.")]) from None
+    if not isinstance(data, dict):
+        raise PlanError([("", "A plan is an object with “format”, “version”, “name” and “stages”.")])
+    if data.get("format") != FORMAT:
+        raise PlanError([("format", f"This file does not say it is a plan; “format” must be “{FORMAT}”.")])
+    version = data.get("version")
+    if isinstance(version, int) and version > VERSION:
+        raise PlanError([("version", f"This plan is of version {version}; this Laberinto reads up to {VERSION}. Update it.")])
+    try:
+        return Plan.model_validate(data)
+    except ValidationError as error:
+        raise PlanError([_problem(e) for e in error.errors(include_url=False)]) from None
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(f"{name} is not a number")
+
+
+def _problem(error: Any) -> tuple[str, str]:
+    """A pydantic error as a path into the file and a sentence."""
+    path = ""
+    for part in error["loc"]:
+        if isinstance(part, int):
+            path += f"[{part}]"
+        elif not (path.endswith("]") and part in _KINDS):  # the union's own tag is no part of the file
+            path += f".{part}" if path else str(part)
+    return path, explain(error)
+
+
+def explain(error: Any) -> str:
+    """One pydantic error in shop words: what was given and what is allowed."""
+    kind, given, ctx = error["type"], error.get("input"), error.get("ctx", {})
+    text = repr(given) if isinstance(given, int | float | str) and len(str(given)) < 40 else "this value"
+    allowed = {
+        "missing": "is missing",
+        "extra_forbidden": "is not known here; check the spelling or leave it out",
+        "greater_than_equal": f"{text} is too small; at least {ctx.get('ge')}",
+        "greater_than": f"{text} is too small; it must be over {ctx.get('gt')}",
+        "less_than_equal": f"{text} is too large; at most {ctx.get('le')}",
+        "less_than": f"{text} is too large; it must be under {ctx.get('lt')}",
+        "finite_number": "is not a finite number",
+        "enum": f"{text} is not one of {ctx.get('expected')}",
+        "literal_error": f"{text} is not one of {ctx.get('expected')}",
+        "union_tag_invalid": f"there is no stage kind {ctx.get('tag')!r}; known are {ctx.get('expected_tags')}",
+        "union_tag_not_found": "a stage must say its “kind”",
+        "too_long": f"too many: at most {ctx.get('max_length')}",
+        "too_short": f"too few: at least {ctx.get('min_length')}",
+        "string_pattern_mismatch": f"{text} may only have small letters, digits and hyphens, and starts with a letter",
+        "string_too_long": f"longer than {ctx.get('max_length')} characters",
+        "string_too_short": "is empty; it needs a name",
+    }
+    message = str(error["msg"])
+    return allowed.get(kind, message.removeprefix("Value error, "))
+
+
+_KINDS = frozenset(member.model_fields["kind"].default for member in Stage.__subclasses__()) | frozenset(
+    sub.model_fields["kind"].default for member in Stage.__subclasses__() for sub in member.__subclasses__()
+)

@@ -1,0 +1,147 @@
+"""Simulate: act out a plan on real solids, stage by stage.
+
+Each stage's outcome is remembered under a key made of its parameters and the keys of what it took, so
+that after an edit only the stages that follow from it are cut again.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from threading import Lock
+
+from .joints import Joint
+from .plan import Plan
+from .solid import Cells, empty
+from .stages import Bench, Cause, Mill, Outcome, Pieces, Stage
+from .strips import Strip
+from .woods import LIBRARY, Wood
+
+REMEMBERED = 256
+"""How many stage outcomes are kept."""
+
+
+@dataclass(frozen=True, slots=True)
+class StageResult:
+    """What one stage did. ``wood_in`` is mm³ taken (or milled); sizes are in mm."""
+
+    stage: Stage
+    outcome: Outcome
+    wood_in: float
+
+    @property
+    def pieces(self) -> Pieces:
+        return self.outcome.pieces
+
+    @property
+    def size(self) -> tuple[float, float, float]:
+        """Width, length and thickness of the first piece."""
+        x, y, z = self.pieces[0].size()
+        return float(x), float(y), float(z)
+
+    @property
+    def volume(self) -> float:
+        return self.pieces.cells.volume()
+
+
+@dataclass(frozen=True, slots=True)
+class Simulation:
+    """A plan acted out. ``strips`` are all strips by number, ``results`` one for each stage in order."""
+
+    plan: Plan
+    woods: Mapping[str, Wood]
+    strips: tuple[Strip, ...]
+    results: tuple[StageResult, ...]
+
+    def __getitem__(self, stage_id: str) -> StageResult:
+        return self.results[self.plan.index(stage_id)]
+
+    @property
+    def board(self) -> StageResult:
+        """The last stage's result: the board as it leaves the bench."""
+        return self.results[-1]
+
+    @property
+    def milled(self) -> float:
+        """mm³ of strips at the start."""
+        return sum(strip.volume for strip in self.strips)
+
+    def waste(self) -> dict[Cause, float]:
+        """mm³ lost by cause over the whole plan."""
+        total = dict.fromkeys(Cause, 0.0)
+        for result in self.results:
+            for cause, volume in result.outcome.waste.items():
+                total[cause] += volume
+        return total
+
+    def joints(self) -> list[Joint]:
+        """Every glue line of the build."""
+        return [joint for result in self.results for joint in result.outcome.joints]
+
+    def wood_volumes(self, cells: Cells) -> dict[str, float]:
+        """mm³ by wood in some cells."""
+        total: dict[str, float] = {}
+        for strip, volume in zip(cells.strip, cells.volumes(), strict=True):
+            wood = self.strips[int(strip)].wood
+            total[wood] = total.get(wood, 0.0) + float(volume)
+        return total
+
+
+class _Memory:
+    """Outcomes by content, bounded, shared by all threads."""
+
+    def __init__(self, size: int) -> None:
+        self._size = size
+        self._kept: OrderedDict[str, tuple[Outcome, float]] = OrderedDict()
+        self._lock = Lock()
+
+    def get(self, key: str) -> tuple[Outcome, float] | None:
+        with self._lock:
+            found = self._kept.get(key)
+            if found is not None:
+                self._kept.move_to_end(key)
+            return found
+
+    def put(self, key: str, value: tuple[Outcome, float]) -> None:
+        with self._lock:
+            self._kept[key] = value
+            while len(self._kept) > self._size:
+                self._kept.popitem(last=False)
+
+
+_memory = _Memory(REMEMBERED)
+
+
+def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True) -> Simulation:
+    """Act out ``plan``. Raises StageError, naming the stage and the cure, where it cannot be done."""
+    keys: dict[str, str] = {}
+    by_id: dict[str, StageResult] = {}
+    strips: list[Strip] = []
+    for stage in plan.stages:
+        source = stage.source
+        keys[stage.id] = key = _key(stage, keys.get(source, "") if source else "", len(strips), woods)
+        found = _memory.get(key) if remember else None
+        if found is None:
+            taken = by_id[source].pieces if source else Pieces(empty())
+            outcome = stage.run(taken, Bench(woods, len(strips)))
+            wood_in = taken.cells.volume() if source else sum(strip.volume for strip in outcome.strips)
+            outcome.check(stage.id, wood_in)
+            found = outcome, wood_in
+            if remember:
+                _memory.put(key, found)
+        outcome, wood_in = found
+        strips.extend(outcome.strips)
+        by_id[stage.id] = StageResult(stage, outcome, wood_in)
+    return Simulation(plan, woods, tuple(strips), tuple(by_id.values()))
+
+
+def _key(stage: Stage, source_key: str, first_strip: int, woods: Mapping[str, Wood]) -> str:
+    parameters = stage.model_dump(mode="json")
+    used = {spec.wood: str(woods.get(spec.wood)) for spec in stage.strips} if isinstance(stage, Mill) else {}
+    text = json.dumps([parameters, source_key, first_strip, used], sort_keys=True)
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
+
+

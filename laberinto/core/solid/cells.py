@@ -1,0 +1,221 @@
+"""Cells: many convex solids at once, as a structure of arrays.
+
+A cell is one wood from one strip. Its vertices, face planes and edges stay in the *strip's own*
+coordinates (x across the width, y along the fibres, z through the thickness) for as long as it lives;
+where it lies at the bench is a rotation R and a translation t, world = R @ local + t. So moving a piece
+touches R and t alone, and R and t are also the frame of its grain.
+
+No face loops are stored. Edges are enough: each knows its two ends and the faces on its left and right
+(seen from outside), which yields volumes, areas and, when a face goes out, its corners in order.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
+
+ON_PLANE = 4e-8
+"""A vertex this near a plane (mm) lies on it. No real dimension comes within it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cells:
+    """``n`` convex cells with ``nv`` vertices, ``nf`` faces and ``ne`` edges in all.
+
+    ======== ======== ============================================================
+    verts    (3, nv)  vertices, strip coordinates, mm
+    faces    (4, nf)  outward unit normal and offset h (normal · x = h), strip coordinates
+    edges    (4, ne)  first vertex, second vertex, left face, right face
+    vptr     (n+1,)   vertices of cell i are vptr[i]:vptr[i+1]; fptr and eptr likewise
+    rot      (n,3,3)  strip → world rotation
+    move     (n, 3)   strip → world translation, mm
+    strip    (n,)     number of the strip the cell was cut from
+    piece    (n,)     number of the piece the cell belongs to, counting from 0
+    ======== ======== ============================================================
+    """
+
+    verts: Floats
+    faces: Floats
+    edges: Ints
+    vptr: Ints
+    fptr: Ints
+    eptr: Ints
+    rot: Floats
+    move: Floats
+    strip: Ints
+    piece: Ints
+
+    def __len__(self) -> int:
+        return len(self.strip)
+
+    @property
+    def pieces(self) -> int:
+        """How many pieces the cells belong to."""
+        return int(self.piece.max()) + 1 if len(self) else 0
+
+    def cell_of_vertex(self) -> Ints:
+        return np.repeat(np.arange(len(self)), np.diff(self.vptr))
+
+    def cell_of_face(self) -> Ints:
+        return np.repeat(np.arange(len(self)), np.diff(self.fptr))
+
+    def cell_of_edge(self) -> Ints:
+        return np.repeat(np.arange(len(self)), np.diff(self.eptr))
+
+    def world(self) -> Floats:
+        """All vertices where they lie at the bench, (nv, 3)."""
+        cell = self.cell_of_vertex()
+        return np.einsum("vij,jv->vi", self.rot[cell], self.verts) + self.move[cell]
+
+    def world_planes(self) -> tuple[Floats, Floats]:
+        """Outward normals (nf, 3) and offsets (nf,) of all faces in world coordinates."""
+        cell = self.cell_of_face()
+        normals = np.einsum("fij,jf->fi", self.rot[cell], self.faces[:3])
+        return normals, self.faces[3] + np.einsum("fi,fi->f", normals, self.move[cell])
+
+    def take(self, which: Ints | Bools) -> Cells:
+        """The chosen cells, in the order given; pieces keep their numbers."""
+        index = np.flatnonzero(which) if which.dtype == np.bool_ else which
+        if len(index) == len(self) and bool((index == np.arange(len(self))).all()):
+            return self
+        vi, vptr = _gather(self.vptr, index)
+        fi, fptr = _gather(self.fptr, index)
+        ei, eptr = _gather(self.eptr, index)
+        counts = np.diff(eptr)
+        vshift = np.repeat(vptr[:-1] - self.vptr[index], counts)
+        fshift = np.repeat(fptr[:-1] - self.fptr[index], counts)
+        return Cells(
+            self.verts[:, vi], self.faces[:, fi], self.edges[:, ei] + np.stack([vshift, vshift, fshift, fshift]),
+            vptr, fptr, eptr, self.rot[index], self.move[index], self.strip[index], self.piece[index],
+        )  # fmt: skip
+
+    def of_piece(self, number: int) -> Cells:
+        """The cells of one piece, renumbered to piece 0."""
+        part = self.take(self.piece == number)
+        return replace(part, piece=np.zeros(len(part), np.int64))
+
+    def as_piece(self, number: int) -> Cells:
+        """All cells as one piece with this number."""
+        return replace(self, piece=np.full(len(self), number, np.int64))
+
+    def turned(self, matrix: Floats) -> Cells:
+        """All cells turned about the world's origin by a (3, 3) rotation."""
+        return replace(self, rot=matrix @ self.rot, move=self.move @ matrix.T)
+
+    def moved(self, by: Floats | Sequence[float]) -> Cells:
+        """All cells moved by a (3,) vector, or each by its row of (n, 3)."""
+        return replace(self, move=self.move + np.asarray(by, float))
+
+    def bounds(self) -> tuple[Floats, Floats]:
+        """Lowest and highest corner of the box round all cells, world, each (3,)."""
+        points = self.world()
+        return points.min(axis=0), points.max(axis=0)
+
+    def size(self) -> Floats:
+        """Extent in x, y and z, (3,) mm."""
+        low, high = self.bounds()
+        return high - low
+
+    def at_origin(self) -> Cells:
+        """Moved so that the box round all cells starts at the origin."""
+        return self.moved(-self.bounds()[0])
+
+    def volumes(self) -> Floats:
+        """Volume of each cell in mm³, (n,).
+
+        V = Σ over edges of (v0 × v1) · (h_L n_L − h_R n_R) / 6, by the divergence theorem, with each
+        cell's first vertex as origin so that large coordinates do not cost digits.
+        """
+        cell = self.cell_of_edge()
+        origin = self.verts[:, self.vptr[:-1]][:, cell]
+        a = self.verts[:, self.edges[0]] - origin
+        b = self.verts[:, self.edges[1]] - origin
+        left, right = self.faces[:, self.edges[2]], self.faces[:, self.edges[3]]
+        h_left = left[3] - (left[:3] * origin).sum(axis=0)
+        h_right = right[3] - (right[:3] * origin).sum(axis=0)
+        parts = (np.cross(a, b, axis=0) * (h_left * left[:3] - h_right * right[:3])).sum(axis=0) / 6.0
+        return np.add.reduceat(parts, self.eptr[:-1]) if len(self) else np.zeros(0)
+
+    def volume(self) -> float:
+        """Volume of all cells together, mm³."""
+        return float(self.volumes().sum())
+
+
+def _gather(ptr: Ints, index: Ints) -> tuple[Ints, Ints]:
+    """Positions of the entries of the chosen cells in CSR order, and their new pointer."""
+    counts = ptr[index + 1] - ptr[index]
+    new = np.concatenate([[0], np.cumsum(counts)])
+    return np.arange(new[-1]) + np.repeat(ptr[index] - new[:-1], counts), new
+
+
+def empty() -> Cells:
+    """No cells at all."""
+    zero = np.zeros(1, np.int64)
+    none = np.zeros(0, np.int64)
+    return Cells(
+        np.zeros((3, 0)), np.zeros((4, 0)), np.zeros((4, 0), np.int64), zero, zero, zero,
+        np.zeros((0, 3, 3)), np.zeros((0, 3)), none, none,
+    )  # fmt: skip
+
+
+def join(parts: Sequence[Cells]) -> Cells:
+    """All cells of several sets as one set; pieces keep their numbers."""
+    parts = [part for part in parts if len(part)]
+    if len(parts) < 2:
+        return parts[0] if parts else empty()
+    voff = np.cumsum([0] + [part.verts.shape[1] for part in parts])
+    foff = np.cumsum([0] + [part.faces.shape[1] for part in parts])
+    eoff = np.cumsum([0] + [part.edges.shape[1] for part in parts])
+
+    def pointer(name: str, offsets: Ints) -> Ints:
+        return np.concatenate([np.zeros(1, np.int64), *[getattr(p, name)[1:] + o for p, o in zip(parts, offsets, strict=False)]])
+
+    return Cells(
+        np.concatenate([p.verts for p in parts], axis=1),
+        np.concatenate([p.faces for p in parts], axis=1),
+        np.concatenate(
+            [p.edges + np.array([[v], [v], [f], [f]]) for p, v, f in zip(parts, voff, foff, strict=False)], axis=1
+        ),
+        pointer("vptr", voff), pointer("fptr", foff), pointer("eptr", eoff),
+        np.concatenate([p.rot for p in parts]), np.concatenate([p.move for p in parts]),
+        np.concatenate([p.strip for p in parts]), np.concatenate([p.piece for p in parts]),
+    )  # fmt: skip
+
+
+# The box every milled strip starts as: corner i has bit 0 for x, bit 1 for y, bit 2 for z; faces are
+# -x +x -y +y -z +z; each edge has its left and right face as seen from outside.
+_BOX_EDGES = np.array(
+    [
+        (0, 1, 2, 4), (1, 3, 1, 4), (3, 2, 3, 4), (2, 0, 0, 4),
+        (4, 5, 5, 2), (5, 7, 5, 1), (7, 6, 5, 3), (6, 4, 5, 0),
+        (0, 4, 0, 2), (1, 5, 2, 1), (3, 7, 1, 3), (2, 6, 3, 0),
+    ],
+    dtype=np.int64,
+).T  # fmt: skip
+
+
+def boxes(sizes: Floats, strips: Ints) -> Cells:
+    """One box a strip, each its own piece with a corner at the origin.
+
+    ``sizes`` is (n, 3) width, length, thickness in mm; ``strips`` (n,) the strips' numbers.
+    """
+    n = len(sizes)
+    corner = np.array([[(i >> axis) & 1 for i in range(8)] for axis in range(3)], float)
+    verts = (corner[:, None, :] * sizes.T[:, :, None]).reshape(3, 8 * n)
+    normals = np.array([[-1, 1, 0, 0, 0, 0], [0, 0, -1, 1, 0, 0], [0, 0, 0, 0, -1, 1]], float)
+    offsets = np.zeros((n, 6))
+    offsets[:, 1::2] = sizes
+    faces = np.concatenate([np.tile(normals, n), offsets.reshape(1, 6 * n)])
+    shift = np.arange(n)
+    edges = (_BOX_EDGES[:, None, :] + np.array([8, 8, 6, 6])[:, None, None] * shift[None, :, None]).reshape(4, 12 * n)
+    return Cells(
+        verts, faces, edges, 8 * np.arange(n + 1), 6 * np.arange(n + 1), 12 * np.arange(n + 1),
+        np.tile(np.eye(3), (n, 1, 1)), np.zeros((n, 3)), np.asarray(strips, np.int64), np.arange(n),
+    )  # fmt: skip

@@ -1,0 +1,153 @@
+"""Splitting cells by a plane: what every saw, planer and chamfer comes down to.
+
+All cells are split in one batch. A vertex is below, on or above the plane, three ways and with a
+tolerance no real dimension meets. Cells wholly on one side are passed on untouched; for the rest every
+edge that crosses yields one new vertex, used by both sides. A face the plane runs through has one way
+in and one way out, and the two points are an edge of the new cap. A face with any other number is a
+contradiction and raises GeometryError.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..errors import GeometryError
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, join
+
+
+@dataclass(frozen=True, slots=True)
+class Plane:
+    """The plane normal · x = offset in world coordinates; ``normal`` is a unit (3,) vector."""
+
+    normal: Floats
+    offset: float
+
+    @classmethod
+    def of(cls, normal: tuple[float, float, float], offset: float) -> Plane:
+        """A plane by any non-zero normal; ``offset`` is measured along the unit normal, mm."""
+        vector = np.asarray(normal, float)
+        length = float(np.linalg.norm(vector))
+        if not length > 0:
+            raise GeometryError("A cut needs a direction; its normal has no length.")
+        return cls(vector / length, offset)
+
+    @classmethod
+    def across(cls, axis: int, at: float) -> Plane:
+        """The plane square to a world axis (0 x, 1 y, 2 z) at a distance in mm."""
+        normal = np.zeros(3)
+        normal[axis] = 1.0
+        return cls(normal, at)
+
+
+def split(cells: Cells, plane: Plane) -> tuple[Cells, Cells]:
+    """Cells below (normal · x ≤ offset) and above the plane. Volumes add up; pieces keep their numbers."""
+    if not len(cells):
+        return cells, cells
+    normals = np.einsum("cij,i->jc", cells.rot, plane.normal)  # the plane in each strip's own frame
+    offsets = plane.offset - cells.move @ plane.normal
+    cell_v = cells.cell_of_vertex()
+    distance = (normals[:, cell_v] * cells.verts).sum(axis=0) - offsets[cell_v]
+    side = np.where(distance > ON_PLANE, 1, np.where(distance < -ON_PLANE, -1, 0))
+    low = np.minimum.reduceat(side, cells.vptr[:-1])
+    high = np.maximum.reduceat(side, cells.vptr[:-1])
+    crossed = (low < 0) & (high > 0)
+    whole_above = high > 0
+    below, above = cells.take((high <= 0) & ~crossed), cells.take(whole_above & ~crossed)
+    if not crossed.any():
+        return below, above
+    parts = cells.take(crossed)
+    on_parts = crossed[cell_v]
+    cut_below, cut_above = _split_crossed(parts, normals[:, crossed], offsets[crossed], distance[on_parts], side[on_parts])
+    return join([below, cut_below]), join([above, cut_above])
+
+
+def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Floats, side: Ints) -> tuple[Cells, Cells]:
+    """Both halves of cells that the plane really crosses. ``normals`` (3, n), ``offsets`` (n,) per cell."""
+    nv, nf = cells.verts.shape[1], cells.faces.shape[1]
+    cell_e, cell_f = cells.cell_of_edge(), cells.cell_of_face()
+    v0, v1, left, right = cells.edges
+    s0, s1 = side[v0], side[v1]
+
+    crossing = np.flatnonzero(s0 * s1 < 0)
+    d0, d1 = distance[v0[crossing]], distance[v1[crossing]]
+    share = d0 / (d0 - d1)
+    points = cells.verts[:, v0[crossing]] + share * (cells.verts[:, v1[crossing]] - cells.verts[:, v0[crossing]])
+    verts = np.concatenate([cells.verts, points], axis=1)
+    new_v = nv + np.arange(len(crossing))
+    cell_v = np.concatenate([cells.cell_of_vertex(), cell_e[crossing]])
+    side_v = np.concatenate([side, np.zeros(len(crossing), np.int64)])
+
+    # faces that reach to both sides get a cap edge
+    face_low, face_high = np.zeros(nf, np.int64), np.zeros(nf, np.int64)
+    for face in (left, right):
+        np.minimum.at(face_low, face, np.minimum(s0, s1))
+        np.maximum.at(face_high, face, np.maximum(s0, s1))
+    through = (face_low < 0) & (face_high > 0)
+    touching = np.flatnonzero(((s0 == 0) & (s1 < 0)) | ((s1 == 0) & (s0 < 0)))
+    touch_v = np.where(s0[touching] == 0, v0[touching], v1[touching])
+    event_face = np.concatenate([left[crossing], right[crossing], left[touching], right[touching]])
+    event_v = np.concatenate([new_v, new_v, touch_v, touch_v])
+    live = through[event_face]
+    event_face, event_v = event_face[live], event_v[live]
+    order = np.argsort(event_face, kind="stable")
+    event_face, event_v = event_face[order], event_v[order]
+    if len(event_face) != 2 * int(through.sum()) or not bool((event_face[::2] == event_face[1::2]).all()):
+        raise GeometryError("A face met the cut in other than two points.")
+    cap_face = event_face[::2]
+    p, q = event_v[::2], event_v[1::2]
+    # ccw on the face's lower part, seen from outside: the edge has its interior on the left
+    face_normal, cut_normal = cells.faces[:3, cap_face], normals[:, cell_f[cap_face]]
+    wrong = ((verts[:, q] - verts[:, p]) * np.cross(cut_normal, face_normal, axis=0)).sum(axis=0) > 0
+    p, q = np.where(wrong, q, p), np.where(wrong, p, q)
+
+    both_on = (s0 == 0) & (s1 == 0)
+    halves = []
+    for sign in (-1, 1):
+        cap = nf + np.arange(len(cells))
+        faces = np.concatenate([cells.faces, -sign * np.concatenate([normals, offsets[None, :]])], axis=1)
+        inside = ((s0 * sign >= 0) & (s1 * sign >= 0)) & ~both_on
+        ends = np.stack([v0, v1])
+        ends[0, crossing] = np.where(s0[crossing] == sign, v0[crossing], new_v)
+        ends[1, crossing] = np.where(s1[crossing] == sign, v1[crossing], new_v)
+        inside[crossing] = True
+        kept = np.concatenate([ends[:, inside], np.stack([left[inside], right[inside]])])
+        rim = np.flatnonzero(both_on)  # an edge in the plane keeps its face on this side; the other is the cap
+        left_here = (face_high if sign > 0 else -face_low)[left[rim]] > 0
+        rims = np.stack([
+            v0[rim], v1[rim],
+            np.where(left_here, left[rim], cap[cell_e[rim]]), np.where(left_here, cap[cell_e[rim]], right[rim]),
+        ])  # fmt: skip
+        caps = np.stack([p, q, cap_face, cap[cell_f[cap_face]]] if sign < 0 else [p, q, cap[cell_f[cap_face]], cap_face])
+        edges = np.concatenate([kept, rims, caps], axis=1)
+        edge_cell = np.concatenate([cell_e[inside], cell_e[rim], cell_f[cap_face]])
+        halves.append(_pack(cells, verts, faces, edges, cell_v, np.concatenate([cell_f, np.arange(len(cells))]), edge_cell, side_v * sign >= 0))
+    return halves[0], halves[1]
+
+
+def _pack(cells: Cells, verts: Floats, faces: Floats, edges: Ints, cell_v: Ints, cell_f: Ints, cell_e: Ints, keep_v: Bools) -> Cells:
+    """Sort loose arrays by cell into a Cells, dropping vertices and faces that no edge uses."""
+    used_v, used_f = np.zeros(verts.shape[1], bool), np.zeros(faces.shape[1], bool)
+    used_v[edges[0]] = used_v[edges[1]] = True
+    used_f[edges[2]] = used_f[edges[3]] = True
+    if bool((used_v & ~keep_v).any()):
+        raise GeometryError("A half kept a corner from the other side of the cut.")
+    vertex_order, vptr, vmap = _compact(used_v, cell_v, len(cells))
+    face_order, fptr, fmap = _compact(used_f, cell_f, len(cells))
+    edge_order = np.argsort(cell_e, kind="stable")
+    eptr = np.concatenate([[0], np.cumsum(np.bincount(cell_e, minlength=len(cells)))])
+    edges = edges[:, edge_order]
+    return replace(
+        cells, verts=verts[:, vertex_order], faces=faces[:, face_order],
+        edges=np.concatenate([vmap[edges[:2]], fmap[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
+    )  # fmt: skip
+
+
+def _compact(used: Bools, owner: Ints, n: int) -> tuple[Ints, Ints, Ints]:
+    """Order of the used entries by owner, the CSR pointer, and the map from old to new positions."""
+    index = np.flatnonzero(used)
+    index = index[np.argsort(owner[index], kind="stable")]
+    mapping = np.full(len(used), -1, np.int64)
+    mapping[index] = np.arange(len(index))
+    return index, np.concatenate([[0], np.cumsum(np.bincount(owner[index], minlength=n))]), mapping

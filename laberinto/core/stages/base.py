@@ -1,0 +1,98 @@
+"""What every stage is: validated parameters, and a function from pieces to pieces with a ledger."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any, ClassVar
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..errors import GeometryError
+from ..joints import Joint
+from ..solid import Cells, empty
+from ..strips import Strip
+from ..woods import Wood
+
+LEDGER = 1e-9
+"""Largest share of the volume that may go unaccounted for at a stage."""
+
+LEAST_TO_PLANE = 6.0
+"""Nothing is planed thinner than this, mm; a common lower limit of thickness planers."""
+
+
+class Cause(StrEnum):
+    """What turned wood into waste."""
+
+    KERF = "kerf"
+    FLATTENING = "flattening"
+    TRIMMING = "trimming"
+    SHAPING = "shaping"
+    OFFCUT = "offcut"
+
+
+@dataclass(frozen=True, slots=True)
+class Pieces:
+    """Loose pieces as they leave a stage: each in its own frame, its box starting at the origin."""
+
+    cells: Cells
+
+    def __len__(self) -> int:
+        return self.cells.pieces
+
+    def __getitem__(self, number: int) -> Cells:
+        return self.cells.of_piece(number)
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """What a stage yields: pieces, offcuts that could be used again, waste by cause in mm³, new joints."""
+
+    pieces: Pieces
+    offcuts: Cells = field(default_factory=empty)
+    waste: Mapping[Cause, float] = field(default_factory=dict)
+    joints: tuple[Joint, ...] = ()
+    strips: tuple[Strip, ...] = ()
+    turns: tuple[str, ...] = ()
+    """How each piece was turned, in words, for the stages that turn pieces."""
+
+    def check(self, stage: str, wood_in: float) -> None:
+        """Raise GeometryError unless wood in = pieces + offcuts + dust."""
+        wood_out = self.pieces.cells.volume() + sum(self.waste.values())
+        if abs(wood_in - wood_out) > LEDGER * max(wood_in, 1.0):
+            raise GeometryError(f"Stage “{stage}” lost {wood_in - wood_out:.6g} mm³ of wood.")
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """What a stage may look up while it runs."""
+
+    woods: Mapping[str, Wood]
+    first_strip: int = 0
+
+
+class Stage(BaseModel):
+    """A step of the plan. Subclasses add parameters and say in ``run`` what the step does to wood."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, populate_by_name=True)
+
+    title: ClassVar[str]
+    verb: ClassVar[str]
+    """What the maker does, for buttons and headings."""
+    shapes_wood: ClassVar[bool] = True
+
+    id: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$", description="name of this stage, used by later ones")
+    kind: str
+    source: str | None = Field(default=None, alias="from", description="id of the stage whose pieces are taken")
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        """Do this to the ``pieces`` (never changed) and return what comes out.
+
+        Raises StageError where the wood cannot give what is asked.
+        """
+        raise NotImplementedError
+
+    def parameters(self) -> dict[str, Any]:
+        """This stage's own parameters by name, without id, kind and source."""
+        return {name: getattr(self, name) for name in type(self).model_fields if name not in ("id", "kind", "source")}

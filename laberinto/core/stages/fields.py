@@ -1,0 +1,76 @@
+"""Parameters of a stage, described once: the model validates by them and every form is drawn from them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from types import UnionType
+from typing import Any, Literal, Union, get_args, get_origin
+
+from pydantic import Field
+from pydantic.fields import FieldInfo
+
+from .base import Stage
+
+Kind = Literal["length", "count", "number", "choice", "yes-no", "grits", "custom"]
+
+
+@dataclass(frozen=True, slots=True)
+class Spec:
+    """One parameter as a form sees it. ``least`` and ``most`` are in mm for a length."""
+
+    name: str
+    label: str
+    help: str
+    kind: Kind
+    least: float | None
+    most: float | None
+    optional: bool
+    choices: tuple[tuple[str, str], ...] = ()
+    unit: str = ""
+
+
+def millimetres(
+    default: Any = ..., *, label: str, help: str, least: float = 0.0, most: float = 5000.0
+) -> Any:
+    """A length in mm from ``least`` to ``most``; ``default`` may be None where the field may be empty."""
+    return Field(default, ge=least, le=most, title=label, description=help, json_schema_extra={"kind": "length"})
+
+
+def whole(default: Any = ..., *, label: str, help: str, least: int = 1, most: int = 400) -> Any:
+    """A whole number from ``least`` to ``most``."""
+    return Field(default, ge=least, le=most, title=label, description=help, json_schema_extra={"kind": "count"})
+
+
+def number(default: Any = ..., *, label: str, help: str, least: float, most: float, unit: str = "") -> Any:
+    """A plain number with a unit that is not a length."""
+    extra: dict[str, Any] = {"kind": "number", "unit": unit}
+    return Field(default, ge=least, le=most, title=label, description=help, json_schema_extra=extra)
+
+
+def choice(default: Any = ..., *, label: str, help: str) -> Any:
+    """One of the members of a StrEnum; their words stand in the enum's ``label`` property."""
+    return Field(default, title=label, description=help, json_schema_extra={"kind": "choice"})
+
+
+def yes_no(default: bool, *, label: str, help: str) -> Any:
+    """On or off."""
+    return Field(default, title=label, description=help, json_schema_extra={"kind": "yes-no"})
+
+
+def specs(stage: type[Stage]) -> list[Spec]:
+    """The parameters of a kind of stage that a plain form can edit, in the order they are declared."""
+    return [_spec(name, info) for name, info in stage.model_fields.items() if isinstance(info.json_schema_extra, dict)]
+
+
+def _spec(name: str, info: FieldInfo) -> Spec:
+    extra: Any = info.json_schema_extra
+    least = next((m.ge for m in info.metadata if hasattr(m, "ge")), None)
+    most = next((m.le for m in info.metadata if hasattr(m, "le")), None)
+    options = get_args(info.annotation) if get_origin(info.annotation) in (Union, UnionType) else (info.annotation,)
+    enum = next((t for t in options if isinstance(t, type) and issubclass(t, StrEnum)), None)
+    choices = tuple((member.value, getattr(member, "label", member.value)) for member in enum) if enum else ()
+    return Spec(
+        name=name, label=info.title or name, help=info.description or "", kind=extra["kind"], least=least, most=most,
+        optional=type(None) in options, choices=choices, unit=str(extra.get("unit", "")),
+    )  # fmt: skip

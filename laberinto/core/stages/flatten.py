@@ -1,0 +1,90 @@
+"""Flatten: plane or sand both faces parallel, to a thickness or by an amount."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import ClassVar, Literal
+
+from pydantic import model_validator
+
+from ..errors import StageError
+from ..solid import Cells, Plane, join, split
+from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage
+from .fields import choice, millimetres
+
+
+class Method(StrEnum):
+    """What flattens the wood."""
+
+    PLANER = "planer"
+    DRUM_SANDER = "drum-sander"
+    ROUTER_SLED = "router-sled"
+    BELT_SANDER = "belt-sander"
+
+    @property
+    def label(self) -> str:
+        return {
+            "planer": "thickness planer",
+            "drum-sander": "drum sander",
+            "router-sled": "router on a sled",
+            "belt-sander": "belt sander by hand",
+        }[self.value]
+
+
+class Flatten(Stage):
+    """Bring both faces flat and parallel: ``to`` a thickness in mm (equally from both faces), or
+    ``each_face`` mm off either. Exactly one of the two is given."""
+
+    title: ClassVar[str] = "Flatten"
+    verb: ClassVar[str] = "Flatten both faces"
+
+    kind: Literal["flatten"] = "flatten"
+    to: float | None = millimetres(
+        None, label="To thickness", help="Taken equally from both faces.", least=LEAST_TO_PLANE, most=150
+    )
+    each_face: float | None = millimetres(
+        None, label="Or off each face", help="Leave empty when a thickness is given.", least=0.1, most=20
+    )
+    method: Method = choice(Method.PLANER, label="With", help="What flattens it.")
+
+    @model_validator(mode="after")
+    def _one_of_two(self) -> Flatten:
+        if (self.to is None) == (self.each_face is None):
+            raise ValueError("give either a thickness to flatten to, or an amount off each face, not both")
+        return self
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        done: list[Cells] = []
+        dust = 0.0
+        for number in range(len(pieces)):
+            piece = pieces[number]
+            low, high = piece.bounds()
+            off = self._off_each_face(float(high[2] - low[2]))
+            under, rest = split(piece, Plane.across(2, float(low[2]) + off))
+            kept, over = split(rest, Plane.across(2, float(high[2]) - off))
+            dust += under.volume() + over.volume()
+            done.append(kept.at_origin().as_piece(number))
+        return Outcome(Pieces(join(done)), waste={Cause.FLATTENING: dust})
+
+    def _off_each_face(self, thickness: float) -> float:
+        """How much comes off either face of a piece this thick, mm."""
+        if self.to is not None:
+            if self.to > thickness + 1e-9:
+                raise StageError(
+                    self.id,
+                    f"The wood is only {thickness:.1f} mm thick here, so it cannot be flattened to {self.to:.1f} mm.",
+                    f"Flatten to {thickness - 1:.1f} mm or less, or start {self.to - thickness + 1:.1f} mm thicker.",
+                    "to",
+                )
+            return (thickness - self.to) / 2
+        assert self.each_face is not None
+        left = thickness - 2 * self.each_face
+        if left < LEAST_TO_PLANE:
+            raise StageError(
+                self.id,
+                f"The wood is {thickness:.1f} mm thick; {self.each_face:.1f} mm off each face leaves {max(left, 0):.1f} mm, "
+                f"{LEAST_TO_PLANE - left:.1f} mm less than can be planed.",
+                f"Take at most {max((thickness - LEAST_TO_PLANE) / 2, 0):.1f} mm off each face, or mill thicker strips.",
+                "each_face",
+            )
+        return self.each_face

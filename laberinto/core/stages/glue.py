@@ -1,0 +1,69 @@
+"""Glue: loose pieces become one, side by side in the order they come."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import ClassVar, Literal
+
+from ..joints import Joint, joint_between
+from ..solid import Cells, join
+from .base import Bench, Outcome, Pieces, Stage
+from .fields import choice, number
+
+
+class Across(StrEnum):
+    """Which way the pieces are set beside each other."""
+
+    WIDTH = "width"
+    LENGTH = "length"
+
+    @property
+    def label(self) -> str:
+        return {"width": "side by side, left to right", "length": "row behind row"}[self.value]
+
+
+class Spread(StrEnum):
+    """How many faces of a joint get glue; schools differ."""
+
+    ONE = "one"
+    BOTH = "both"
+
+    @property
+    def label(self) -> str:
+        return {"one": "one face of each joint", "both": "both faces of each joint"}[self.value]
+
+
+class Glue(Stage):
+    """Set pieces against each other and glue them. Along the length the first piece lies farthest away."""
+
+    title: ClassVar[str] = "Glue-up"
+    verb: ClassVar[str] = "Glue up"
+
+    kind: Literal["glue"] = "glue"
+    across: Across = choice(Across.WIDTH, label="Set pieces", help="The way the pieces lie beside each other.")
+    spread: Spread = choice(Spread.BOTH, label="Spread glue on", help="Both faces wet out better; one face is quicker.")
+    clamp_hours: float = number(
+        12, label="In the clamps", help="Until it may be worked; the glue's label decides.", least=0.5, most=96, unit="h"
+    )
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        axis = 0 if self.across is Across.WIDTH else 1
+        laid: list[Cells] = []
+        at = 0.0
+        for number_ in range(len(pieces)):
+            piece = pieces[number_].as_piece(number_)
+            extent = float(piece.size()[axis])
+            shift = [0.0, 0.0, 0.0]
+            shift[axis] = at if axis == 0 else -at - extent
+            laid.append(piece.moved(shift))
+            at += extent
+        joints = tuple(self._joints(laid, axis))
+        return Outcome(Pieces(join(laid).as_piece(0).at_origin()), joints=joints)
+
+    @staticmethod
+    def _joints(laid: list[Cells], axis: int) -> list[Joint]:
+        joints = []
+        for first, second in zip(laid, laid[1:], strict=False):
+            low, high = (first, second) if axis == 0 else (second, first)
+            joints.append(joint_between(low, high, axis, float(low.bounds()[1][axis])))
+        return joints

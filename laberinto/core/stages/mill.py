@@ -1,0 +1,82 @@
+"""Mill: rough wood becomes strips of one thickness and length, laid out in order."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from ..errors import StageError
+from ..solid import boxes
+from ..strips import Rings, Strip, rings_for
+from .base import Bench, Outcome, Pieces, Stage
+from .fields import millimetres
+
+MOST_STRIPS = 400
+
+
+class StripSpec(BaseModel):
+    """Strips of one wood and width (mm) as they will lie in the panel.
+
+    ``mark`` is the number on the end of the strip; with a ``count`` the marks run on from it. Strips
+    without ``rings`` get those that go with their wood and mark.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    wood: str
+    width: float = Field(ge=3, le=400)
+    count: int = Field(default=1, ge=1, le=MOST_STRIPS)
+    mark: int | None = Field(default=None, ge=1, le=100_000)
+    rings: Rings | None = None
+
+
+class Mill(Stage):
+    """Joint, plane and rip strips. Widths, thickness and length in mm, ready to glue."""
+
+    title: ClassVar[str] = "Strips"
+    verb: ClassVar[str] = "Mill the strips"
+
+    kind: Literal["mill"] = "mill"
+    thickness: float = millimetres(
+        35.0, label="Strip thickness", help="As milled, before the panel is flattened.", least=8, most=150
+    )
+    length: float = millimetres(600.0, label="Strip length", help="Squared ends; becomes the panel's length.", least=80, most=3000)
+    strips: tuple[StripSpec, ...] = Field(min_length=1, max_length=MOST_STRIPS)
+
+    @model_validator(mode="after")
+    def _marks_differ(self) -> Mill:
+        marks = [spec.mark for spec in self.laid_out()]
+        if len(marks) > MOST_STRIPS:
+            raise ValueError(f"{len(marks)} strips are more than the {MOST_STRIPS} one panel may have")
+        if len(set(marks)) != len(marks):
+            twice = next(mark for mark in marks if marks.count(mark) > 1)
+            raise ValueError(f"two strips carry the mark {twice}; each needs its own")
+        return self
+
+    def laid_out(self) -> list[StripSpec]:
+        """Every strip on its own, in panel order, each with a mark."""
+        used = {spec.mark + k for spec in self.strips if spec.mark is not None for k in range(spec.count)}
+        free = (n for n in range(1, 2 * MOST_STRIPS * 400) if n not in used)
+        out: list[StripSpec] = []
+        for spec in self.strips:
+            for k in range(spec.count):
+                mark = spec.mark + k if spec.mark is not None else next(free)
+                out.append(spec.model_copy(update={"count": 1, "mark": mark}))
+        return out
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        strips: list[Strip] = []
+        for number, spec in enumerate(self.laid_out(), bench.first_strip):
+            wood = bench.woods.get(spec.wood)
+            if wood is None:
+                raise StageError(
+                    self.id, f"There is no wood called “{spec.wood}” in the library.", "Choose another wood.", "strips"
+                )
+            mark = spec.mark or number + 1
+            rings = spec.rings or rings_for(wood, mark, spec.width, self.thickness)
+            strips.append(Strip(number, mark, spec.wood, spec.width, self.thickness, self.length, rings))
+        sizes = np.array([(s.width, s.length, s.thickness) for s in strips])
+        cells = boxes(sizes, np.array([s.number for s in strips]))
+        return Outcome(Pieces(cells), strips=tuple(strips))

@@ -1,0 +1,58 @@
+"""Trim: true the long edges and crosscut the board to its size."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+from ..errors import StageError
+from ..solid import Cells, Plane, join, split
+from .base import Bench, Cause, Outcome, Pieces, Stage
+from .fields import millimetres
+
+
+class Trim(Stage):
+    """Cut the board square: to ``width`` and ``length`` in mm, taken equally from both sides, or where
+    one is not given by ``edge`` mm off either side."""
+
+    title: ClassVar[str] = "Trim"
+    verb: ClassVar[str] = "True and trim"
+
+    kind: Literal["trim"] = "trim"
+    edge: float = millimetres(3.0, label="Off each edge", help="Where no finished size is given.", least=0, most=100)
+    width: float | None = millimetres(None, label="To width", help="Empty: only the edge allowance comes off.", least=30, most=3000)
+    length: float | None = millimetres(None, label="To length", help="Empty: only the edge allowance comes off.", least=30, most=3000)
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        kept: list[Cells] = []
+        gone = 0.0
+        for number in range(len(pieces)):
+            piece = pieces[number]
+            for axis, wanted, name in ((0, self.width, "width"), (1, self.length, "length")):
+                low, high = (float(bound[axis]) for bound in piece.bounds())
+                off = self._off(high - low, wanted, name)
+                if off > 0:
+                    near, rest = split(piece, Plane.across(axis, low + off))
+                    piece, far = split(rest, Plane.across(axis, high - off))
+                    gone += near.volume() + far.volume()
+            kept.append(piece.at_origin().as_piece(number))
+        return Outcome(Pieces(join(kept)), waste={Cause.TRIMMING: gone})
+
+    def _off(self, there: float, wanted: float | None, name: str) -> float:
+        """How much comes off either side, mm."""
+        if wanted is None:
+            if there - 2 * self.edge < 30:
+                raise StageError(
+                    self.id,
+                    f"{self.edge:.1f} mm off each edge leaves {max(there - 2 * self.edge, 0):.1f} mm of {name}.",
+                    f"Take at most {max((there - 30) / 2, 0):.1f} mm off each edge.",
+                    "edge",
+                )
+            return self.edge
+        if wanted > there + 1e-9:
+            raise StageError(
+                self.id,
+                f"The board comes out {there:.1f} mm in {name}, {wanted - there:.1f} mm short of the {wanted:.1f} mm wanted.",
+                f"Ask for {there:.1f} mm or less, or add {'strips' if name == 'width' else 'slices'}.",
+                name,
+            )
+        return (there - wanted) / 2

@@ -1,0 +1,61 @@
+"""Strips: one wood, one frame of grain. Every cell of a board comes from one."""
+
+from __future__ import annotations
+
+import hashlib
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from .woods import Wood
+
+
+class Rings(BaseModel):
+    """Where a strip sat in its tree, in the strip's own coordinates (mm from its corner).
+
+    ``heart`` is the pith as (x across the width, z through the thickness); it may lie far outside the
+    strip. ``spacing`` is the mean ring width in mm; ``seed`` picks the small irregularities.
+    """
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    heart: tuple[float, float]
+    spacing: float = Field(gt=0.2, lt=15)
+    seed: int = Field(ge=0, lt=2**32)
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """A milled strip: its number in the plan, the mark on its end, wood, size in mm, and rings."""
+
+    number: int
+    mark: int
+    wood: str
+    width: float
+    thickness: float
+    length: float
+    rings: Rings
+
+    @property
+    def volume(self) -> float:
+        """mm³ before anything is cut from it."""
+        return self.width * self.thickness * self.length
+
+
+def rings_for(wood: Wood, mark: int, width: float, thickness: float) -> Rings:
+    """Rings for a strip that states none: as sawn from a log, drawn from a seed of wood and mark.
+
+    The same wood and mark always give the same rings, so a strip keeps its face when it is moved.
+    """
+    digest = hashlib.blake2b(f"{wood.key}:{mark}".encode(), digest_size=8).digest()
+    rng = np.random.default_rng(int.from_bytes(digest, "big"))
+    angle = rng.uniform(0, 2 * math.pi)
+    away = rng.uniform(20, 110)
+    heart = (width / 2 + away * math.cos(angle), thickness / 2 + away * math.sin(angle))
+    return Rings(
+        heart=(round(heart[0], 2), round(heart[1], 2)),
+        spacing=round(wood.spacing * rng.uniform(0.8, 1.25), 3),
+        seed=int(rng.integers(0, 2**32)),
+    )

@@ -1,0 +1,139 @@
+"""Lengths as people type and read them.
+
+Typed: ``44.5``, ``44,5 mm``, ``4.45cm``, ``0.3 m``, ``1 3/4"``, ``1-3/4 in``, ``3/8"``, ``1.75"``.
+Read: millimetres to a tenth, or inches as fractions to a chosen 1/16, 1/32 or 1/64, with *strong*
+(the true size is a little over) or *shy* (a little under) when rounding hides something that matters.
+
+One inch is 25.4 mm exactly (international inch, 1959).
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+from typing import Literal
+
+from .errors import InputError
+
+MM_PER_INCH = 25.4
+LONGEST = 5000.0
+"""Longest length anybody may type, in mm: more is taken for a slip."""
+
+STRONG_OR_SHY = 0.1
+"""Rounding error in mm from which a fraction is called strong or shy."""
+
+System = Literal["mm", "in"]
+
+_NUMBER = r"\d+(?:[.,]\d+)?|[.,]\d+"
+_LENGTH = re.compile(
+    rf"""^\s*(?P<sign>[-−+]?)\s*
+    (?:(?P<whole>\d+)[\s-]+(?P<num>\d+)\s*/\s*(?P<den>\d+)
+      |(?P<fnum>\d+)\s*/\s*(?P<fden>\d+)
+      |(?P<decimal>{_NUMBER}))
+    \s*(?P<unit>mm|cm|m|in|inch|inches|"|″|”)?\s*$""",
+    re.VERBOSE | re.IGNORECASE,
+)
+_PER_UNIT = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
+_HOW = 'Type it like 44.5, 4.45 cm, 1 3/4" or 1-3/4 in.'
+
+
+def parse_length(
+    text: str, default: System = "mm", *, least: float = 0.0, most: float = LONGEST, zero: bool = False, field: str = ""
+) -> float:
+    """Read a typed length and return millimetres.
+
+    A number without a unit is in ``default``; a bare fraction such as ``3/4`` is always inches.
+    ``least`` and ``most`` (mm) bound what is allowed; 0 is refused unless ``zero``.
+
+    Raises InputError for anything that is not a length, is empty, zero, negative or out of bounds.
+    """
+    shown = text.strip()
+    if not shown:
+        raise InputError(f"A length is missing here. {_HOW}", field)
+    match = _LENGTH.match(text)
+    if match is None:
+        raise InputError(f"“{shown}” is not a length. {_HOW}", field)
+    g = match.groupdict()
+    if (g["den"] and int(g["den"]) == 0) or (g["fden"] and int(g["fden"]) == 0):
+        raise InputError(f"“{shown}” divides by zero. {_HOW}", field)
+    unit = (g["unit"] or "").lower()
+    if g["decimal"]:
+        value = float(g["decimal"].replace(",", "."))
+        inches = unit not in _PER_UNIT if unit else default == "in"
+    else:
+        fraction = Fraction(int(g["num"]), int(g["den"])) if g["num"] else Fraction(int(g["fnum"]), int(g["fden"]))
+        value = float(fraction + int(g["whole"] or 0))
+        inches = unit not in _PER_UNIT
+    mm = value * (MM_PER_INCH if inches else _PER_UNIT.get(unit, 1.0))
+    if g["sign"] in ("-", "−") and mm > 0:
+        raise InputError(f"“{shown}” is negative; a length here starts at {_plain(least)} mm.", field)
+    if mm > LONGEST:
+        raise InputError(f"“{shown}” is {_plain(mm)} mm, over {_plain(LONGEST)} mm (5 m). Is the unit right?", field)
+    if mm == 0 and not zero:
+        raise InputError("Zero is too small here; type a length above 0.", field)
+    if not least - 1e-9 <= mm <= most + 1e-9:
+        raise InputError(f"“{shown}” is outside {_plain(least)} to {_plain(most)} mm.", field)
+    return mm
+
+
+def _plain(mm: float) -> str:
+    """Millimetres with at most one decimal and no trailing zero."""
+    text = f"{mm:.1f}"
+    return text[:-2] if text.endswith(".0") else text
+
+
+@dataclass(frozen=True, slots=True)
+class Lengths:
+    """How this maker reads lengths: the system, and for inches the finest fraction (16, 32 or 64)."""
+
+    system: System = "mm"
+    denominator: int = 32
+
+    def show(self, mm: float, *, unit: bool = True) -> str:
+        """A length for reading, e.g. ``44.5 mm`` or ``1 3/4"`` or ``1 3/4" strong``."""
+        if self.system == "mm":
+            return _plain(mm) + (" mm" if unit else "")
+        return self._inches(mm)
+
+    def _inches(self, mm: float) -> str:
+        steps = mm / MM_PER_INCH * self.denominator
+        rounded = math.floor(abs(steps) + 0.5) * (1 if steps >= 0 else -1)
+        error = (steps - rounded) / self.denominator * MM_PER_INCH
+        fraction = Fraction(abs(rounded), self.denominator)
+        whole, rest = divmod(fraction.numerator, fraction.denominator)
+        parts = [str(whole)] if whole or not rest else []
+        if rest:
+            parts.append(f"{rest}/{fraction.denominator}")
+        word = " strong" if error >= STRONG_OR_SHY else " shy" if error <= -STRONG_OR_SHY else ""
+        return ("-" if rounded < 0 else "") + " ".join(parts) + '"' + word
+
+    def show_size(self, *mm: float) -> str:
+        """Several lengths as a size, e.g. ``414 × 354 × 38 mm``."""
+        if self.system == "mm":
+            return " × ".join(_plain(v) for v in mm) + " mm"
+        return " × ".join(self._inches(v) for v in mm)
+
+    def field(self, mm: float) -> str:
+        """A length as it stands in an input field: exact to 0.01 mm in either system."""
+        if self.system == "mm":
+            return f"{mm:.2f}".rstrip("0").rstrip(".")
+        steps = mm / MM_PER_INCH * 64
+        if abs(steps - round(steps)) < 1e-6:
+            return Lengths("in", 64)._inches(mm)
+        return f'{mm / MM_PER_INCH:.4f}"'
+
+
+CUBIC_MM_PER_BOARD_FOOT = 12 * 12 * 1 * MM_PER_INCH**3
+"""One board foot is 144 cubic inches."""
+
+
+def litres(cubic_mm: float) -> float:
+    """Volume in litres from mm³."""
+    return cubic_mm / 1e6
+
+
+def board_feet(cubic_mm: float) -> float:
+    """Volume in board feet (144 in³) from mm³."""
+    return cubic_mm / CUBIC_MM_PER_BOARD_FOOT

@@ -1,0 +1,104 @@
+"""Fetch the front-end files that Laberinto ships, by exact version, into the repository.
+
+Run it only to move to a new version (``python scripts/vendor.py``); the result is committed, so
+neither installing nor running the application needs it. Needs npm on the PATH.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+import subprocess
+import tarfile
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+VENDOR = ROOT / "laberinto" / "web" / "static" / "vendor"
+AXE = ROOT / "tests" / "browser" / "vendor"
+
+WEIGHTS = {
+    "bricolage-grotesque": (600, 700),
+    "atkinson-hyperlegible-next": (400, 500, 700),
+    "atkinson-hyperlegible-mono": (400, 600),
+}
+
+ICONS = (
+    "arrow-down arrow-up check chevron-left chevron-right circle-help clock copy droplet file-down "
+    "flip-horizontal-2 flip-vertical-2 grip-vertical hammer history layers list-checks moon notebook-pen "
+    "pencil plus redo-2 rotate-ccw ruler scissors sun trash-2 triangle-alert undo-2 x arrow-left arrow-right "
+    "octagon-alert info printer"
+).split()
+
+# package, version, {file in the package: file in the vendor folder}
+PACKAGES: list[tuple[str, str, dict[str, str]]] = [
+    ("bootstrap", "5.3.9", {"dist/css/bootstrap.min.css": "bootstrap/bootstrap.min.css", "LICENSE": "bootstrap/LICENSE"}),
+    ("htmx.org", "2.0.11", {"dist/htmx.min.js": "htmx/htmx.min.js", "LICENSE": "htmx/LICENSE"}),
+    ("sortablejs", "1.15.7", {"Sortable.min.js": "sortablejs/Sortable.min.js", "LICENSE": "sortablejs/LICENSE"}),
+    *[
+        (
+            f"@fontsource/{font}",
+            "5.3.0",
+            {f"files/{font}-latin-{w}-normal.woff2": f"fonts/{font}-{w}.woff2" for w in weights}
+            | {f"files/{font}-latin-ext-{w}-normal.woff2": f"fonts/{font}-ext-{w}.woff2" for w in weights}
+            | {"LICENSE": f"fonts/{font}-LICENSE"},
+        )
+        for font, weights in WEIGHTS.items()
+    ],
+    ("lucide-static", "1.62.0", {f"icons/{i}.svg": f"icons/{i}.svg" for i in ICONS} | {"LICENSE": "icons/LICENSE"}),
+]
+
+
+def unpack(package: str, version: str, files: dict[str, str], into: Path) -> None:
+    """Copy the wanted ``files`` of one npm package into the folder ``into``."""
+    with tempfile.TemporaryDirectory() as tmp:
+        run = subprocess.run(
+            ["npm", "pack", "--silent", f"{package}@{version}"], cwd=tmp, check=True, capture_output=True, text=True
+        )
+        with tarfile.open(Path(tmp) / run.stdout.split()[-1]) as tar:
+            for source, target in files.items():
+                member = tar.extractfile(f"package/{source}")
+                if member is None:
+                    raise SystemExit(f"{package}@{version} has no file {source}")
+                path = into / target
+                path.parent.mkdir(parents=True, exist_ok=True)
+                path.write_bytes(member.read())
+
+
+def sprite() -> None:
+    """Join the single icons to one SVG sprite, so that a page asks for one file."""
+    symbols = []
+    for name in sorted(ICONS):
+        path = VENDOR / "icons" / f"{name}.svg"
+        inner = re.search(r"<svg[^>]*>(.*)</svg>", path.read_text(), re.S)
+        assert inner, name
+        body = re.sub(r"\s+", " ", inner.group(1)).strip()
+        symbols.append(
+            f'<symbol id="{name}" viewBox="0 0 24 24" fill="none" stroke="currentColor" stroke-width="2"'
+            f' stroke-linecap="round" stroke-linejoin="round">{body}</symbol>'
+        )
+        path.unlink()
+    (VENDOR / "icons" / "icons.svg").write_text(
+        '<svg xmlns="http://www.w3.org/2000/svg">\n' + "\n".join(symbols) + "\n</svg>\n"
+    )
+
+
+def main() -> None:
+    for package, version, files in PACKAGES:
+        unpack(package, version, files, VENDOR)
+    sprite()
+    unpack("axe-core", "4.14.1", {"axe.min.js": "axe.min.js", "LICENSE": "LICENSE"}, AXE)
+    manifest = {
+        "packages": {package: version for package, version, _ in PACKAGES},
+        "sha256": {
+            str(p.relative_to(VENDOR)): hashlib.sha256(p.read_bytes()).hexdigest()
+            for p in sorted(VENDOR.rglob("*"))
+            if p.is_file() and p.name != "manifest.json"
+        },
+    }
+    (VENDOR / "manifest.json").write_text(json.dumps(manifest, indent=1) + "\n")
+
+
+if __name__ == "__main__":
+    main()
