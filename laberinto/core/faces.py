@@ -11,7 +11,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from .solid import Cells, Floats, Ints
+from .solid import Cells, Floats, Ints, cross
 
 SUPPORT = 1e-4
 """How far (mm) a corner may stand out beyond a face that still counts as an outer one."""
@@ -112,8 +112,8 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     # any direction not along the normal gives a basis of the face's plane
     helper = np.zeros_like(normal)
     helper[np.argmin(np.abs(normal), axis=0), np.arange(len(faces))] = 1.0
-    u = np.cross(normal, helper, axis=0)
-    v = np.cross(normal, u, axis=0)
+    u = cross(normal, helper)
+    v = cross(normal, u)
     offset = points - centre[:, owner]
     angle = np.arctan2((offset * v[:, owner]).sum(axis=0), (offset * u[:, owner]).sum(axis=0))
     order = np.lexsort((angle, owner))

@@ -35,37 +35,44 @@ class Joint:
     mixed: float
 
 
-def joint_between(first: Cells, second: Cells, axis: int, at: float) -> Joint:
-    """The joint in the plane square to ``axis`` at ``at`` (mm), with ``second`` beyond it."""
-    left, left_cells = _polygons(first, axis, 1.0, at)
-    right, right_cells = _polygons(second, axis, -1.0, at)
-    if not len(left) or not len(right):
-        return Joint(int(first.piece[0]), int(second.piece[0]), 0.0, (), 0.0)
+def joints_along(cells: Cells, axis: int, seams: Floats) -> list[Joint]:
+    """The joints of a glue-up whose pieces 0 to n lie one beyond the other along ``axis``.
+
+    ``seams`` (n,) are the coordinates (mm) where piece i ends and piece i + 1 begins.
+    """
+    pieces = np.arange(len(seams))
+    left, left_cell = _polygons(cells, axis, 1.0, pieces, seams)
+    right, right_cell = _polygons(cells, axis, -1.0, pieces + 1, seams)
     i, j = shapely.STRtree(right).query(left, predicate="intersects")
     areas = shapely.area(shapely.intersection(left[i], right[j]))
     real = areas > LEAST_AREA
-    i, j, areas = i[real], j[real], areas[real]
-    a, b = left_cells[i], right_cells[j]
-    mixed = _end_grain(first, axis)[a] != _end_grain(second, axis)[b]
-    contacts = tuple(
-        (int(s), int(t), float(area)) for s, t, area in zip(first.strip[a], second.strip[b], areas, strict=True)
-    )
-    return Joint(int(first.piece[0]), int(second.piece[0]), float(areas.sum()), contacts, float(areas[mixed].sum()))
+    a, b, areas = left_cell[i[real]], right_cell[j[real]], areas[real]
+    into = np.abs(cells.rot[:, axis, 1]) > END_GRAIN  # fibres run along the strip's y
+    mixed = np.where(into[a] != into[b], areas, 0.0)
+    seam = cells.piece[a]
+    contacts: list[list[tuple[int, int, float]]] = [[] for _ in seams]
+    for at, one, other, area in zip(seam, cells.strip[a], cells.strip[b], areas, strict=True):
+        contacts[int(at)].append((int(one), int(other), float(area)))
+    total, faulty = (np.bincount(seam, values, minlength=len(seams)) for values in (areas, mixed))
+    return [Joint(k, k + 1, float(total[k]), tuple(contacts[k]), float(faulty[k])) for k in range(len(seams))]
 
 
-def _end_grain(cells: Cells, axis: int) -> Floats:
-    """For each cell, whether its fibres (strip y) run into a joint square to ``axis``."""
-    return np.abs(cells.rot[:, axis, 1]) > END_GRAIN  # type: ignore[return-value]
+APART = 8192.0
+"""Joints are told apart by laying each this far (mm) from the next; a power of two costs no digits."""
 
 
-def _polygons(cells: Cells, axis: int, direction: float, at: float) -> tuple[Floats, Ints]:
-    """Faces in the joint's plane as shapely polygons (m,), and the cells they belong to (m,)."""
+def _polygons(cells: Cells, axis: int, direction: float, pieces: Ints, seams: Floats) -> tuple[Floats, Ints]:
+    """Faces of ``pieces`` in their ``seams``, one joint laid beside the other, and their cells, (m,) each."""
     normals, offsets = cells.world_planes()
-    meets = (normals[:, axis] * direction > 1 - 1e-9) & (np.abs(offsets * direction - at) < COPLANAR)
-    faces = np.flatnonzero(meets)
+    cell = cells.cell_of_face()
+    seam_of = np.full(cells.pieces, -1, np.int64)
+    seam_of[pieces] = np.arange(len(pieces))
+    seam = seam_of[cells.piece[cell]]
+    at = np.where(seam >= 0, seams[seam], np.inf)
+    faces = np.flatnonzero((normals[:, axis] * direction > 1 - 1e-9) & (np.abs(offsets * direction - at) < COPLANAR))
     vertex, ptr = corners(cells, faces)
-    other = [k for k in range(3) if k != axis]
-    flat = cells.world()[vertex][:, other]
     owner = np.repeat(np.arange(len(faces)), np.diff(ptr))
+    flat = cells.world()[vertex][:, [k for k in range(3) if k != axis]]
+    flat[:, 0] += APART * seam[faces][owner]
     rings = shapely.linearrings(flat, indices=owner) if len(faces) else np.zeros(0, object)
-    return shapely.polygons(rings), cells.cell_of_face()[faces]
+    return shapely.polygons(rings), cell[faces]

@@ -1,7 +1,6 @@
 """The cutting kernel: convex cells, planes that split them, and what may be asked of them."""
 
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, boxes, empty, join
-from .saw import Cut, saw
-from .split import Plane, split
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, empty, join
+from .split import Plane, slabs, split
 
-__all__ = ["ON_PLANE", "Bools", "Cells", "Cut", "Floats", "Ints", "Plane", "boxes", "empty", "join", "saw", "split"]
+__all__ = ["ON_PLANE", "Bools", "Cells", "Floats", "Ints", "Plane", "boxes", "cross", "empty", "join", "slabs", "split"]

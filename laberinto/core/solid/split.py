@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import GeometryError
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, join
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, join
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,24 +43,66 @@ class Plane:
 
 def split(cells: Cells, plane: Plane) -> tuple[Cells, Cells]:
     """Cells below (normal · x ≤ offset) and above the plane. Volumes add up; pieces keep their numbers."""
+    below, above = _split(cells, plane.normal, np.full(len(cells), plane.offset))
+    return below[0], above[0]
+
+
+def slabs(cells: Cells, normal: Floats, boundaries: Floats) -> tuple[Cells, Ints]:
+    """Cut by all planes normal · x = boundary at once; ``boundaries`` rise, in mm.
+
+    Returns the cells and for each its slab: i where it lies between boundary i − 1 and boundary i, so
+    0 is below the first and len(boundaries) above the last. Cells are halved at the middle of the
+    boundaries that may still cross them, all cells in one batch, so n planes take log₂ n batches.
+    """
     if not len(cells):
-        return cells, cells
-    normals = np.einsum("cij,i->jc", cells.rot, plane.normal)  # the plane in each strip's own frame
-    offsets = plane.offset - cells.move @ plane.normal
+        return cells, np.zeros(0, np.int64)
+    height = np.einsum("cij,i->jc", cells.rot, normal)
+    along = (height[:, cells.cell_of_vertex()] * cells.verts).sum(axis=0)
+    shift = cells.move @ normal
+    low = np.searchsorted(boundaries, np.minimum.reduceat(along, cells.vptr[:-1]) + shift + ON_PLANE)
+    high = np.searchsorted(boundaries, np.maximum.reduceat(along, cells.vptr[:-1]) + shift - ON_PLANE)
+    high = np.maximum(low, high)
+    done: list[tuple[Cells, Ints]] = []
+    while len(cells):
+        settled = low == high
+        done.append((cells.take(settled), low[settled]))
+        cells, low, high = cells.take(~settled), low[~settled], high[~settled]
+        if not len(cells):
+            break
+        middle = (low + high) // 2
+        (below, from_b), (above, from_a) = _split(cells, normal, boundaries[middle])
+        low, high = (
+            np.concatenate([low[from_b], middle[from_a] + 1]),
+            np.concatenate([middle[from_b], high[from_a]]),
+        )
+        cells = join([below, above])
+    return join([part for part, _ in done]), np.concatenate([slab for _, slab in done])
+
+
+def _split(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, Ints], tuple[Cells, Ints]]:
+    """Split each cell at its own offset (n,); both halves with the index of the cell each came from."""
+    index = np.arange(len(cells))
+    if not len(cells):
+        return (cells, index), (cells, index)
+    normals = np.einsum("cij,i->jc", cells.rot, normal)  # the plane in each strip's own frame
+    offsets = offset - cells.move @ normal
     cell_v = cells.cell_of_vertex()
     distance = (normals[:, cell_v] * cells.verts).sum(axis=0) - offsets[cell_v]
     side = np.where(distance > ON_PLANE, 1, np.where(distance < -ON_PLANE, -1, 0))
     low = np.minimum.reduceat(side, cells.vptr[:-1])
     high = np.maximum.reduceat(side, cells.vptr[:-1])
     crossed = (low < 0) & (high > 0)
-    whole_above = high > 0
-    below, above = cells.take((high <= 0) & ~crossed), cells.take(whole_above & ~crossed)
+    whole_below, whole_above = (high <= 0) & ~crossed, (high > 0) & ~crossed
+    below, above = cells.take(whole_below), cells.take(whole_above)
     if not crossed.any():
-        return below, above
+        return (below, index[whole_below]), (above, index[whole_above])
     parts = cells.take(crossed)
     on_parts = crossed[cell_v]
     cut_below, cut_above = _split_crossed(parts, normals[:, crossed], offsets[crossed], distance[on_parts], side[on_parts])
-    return join([below, cut_below]), join([above, cut_above])
+    return (
+        (join([below, cut_below]), np.concatenate([index[whole_below], index[crossed]])),
+        (join([above, cut_above]), np.concatenate([index[whole_above], index[crossed]])),
+    )
 
 
 def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Floats, side: Ints) -> tuple[Cells, Cells]:
@@ -99,7 +141,7 @@ def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Flo
     p, q = event_v[::2], event_v[1::2]
     # ccw on the face's lower part, seen from outside: the edge has its interior on the left
     face_normal, cut_normal = cells.faces[:3, cap_face], normals[:, cell_f[cap_face]]
-    wrong = ((verts[:, q] - verts[:, p]) * np.cross(cut_normal, face_normal, axis=0)).sum(axis=0) > 0
+    wrong = ((verts[:, q] - verts[:, p]) * cross(cut_normal, face_normal)).sum(axis=0) > 0
     p, q = np.where(wrong, q, p), np.where(wrong, p, q)
 
     both_on = (s0 == 0) & (s1 == 0)

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
+import numpy as np
+
 from ..errors import StageError
-from ..solid import Cells, Plane, empty, join, saw
+from ..solid import Cells, Floats, join, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres, whole
 
@@ -32,22 +34,23 @@ class Crosscut(Stage):
         offcuts: list[Cells] = []
         kerf = 0.0
         for number in range(len(pieces)):
-            rest = pieces[number]
-            self._check_length(float(rest.size()[1]))
-            at = self.squaring
-            if self.squaring > 0:
-                blade = min(self.kerf, self.squaring)
-                cut = saw(rest, Plane.across(1, self.squaring - blade), blade)
-                offcuts.append(cut.before)
-                kerf, rest = kerf + cut.dust, cut.beyond
-            for _ in range(self.count):
-                cut = saw(rest, Plane.across(1, at + self.slice), self.kerf)
-                slices.append(cut.before.at_origin().as_piece(len(slices)))
-                kerf, rest = kerf + cut.dust, cut.beyond
-                at += self.slice + self.kerf
-            offcuts.append(rest)
-        left = join([part.as_piece(i) for i, part in enumerate(p for p in offcuts if len(p))]) if offcuts else empty()
+            panel = pieces[number]
+            self._check_length(float(panel.size()[1]))
+            cells, slab = slabs(panel, np.array([0.0, 1.0, 0.0]), self._boundaries())
+            for kept in range(2, 2 * self.count + 1, 2):
+                slices.append(cells.take(slab == kept).at_origin().as_piece(len(slices)))
+            kerf += cells.take(slab % 2 == 1).volume()
+            ends = (cells.take(slab == end) for end in (0, 2 * self.count + 2))
+            offcuts += [end for end in ends if len(end)]
+        left = join([part.as_piece(i) for i, part in enumerate(offcuts)])
         return Outcome(Pieces(join(slices)), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
+
+    def _boundaries(self) -> Floats:
+        """Where the blade begins and ends at each cut, mm from the panel's end: odd slabs are kerf."""
+        starts = self.squaring + np.arange(self.count) * (self.slice + self.kerf) + self.slice
+        cuts = np.concatenate([[self.squaring - min(self.kerf, self.squaring)], starts])
+        ends = np.concatenate([[self.squaring], starts + self.kerf])
+        return np.stack([cuts, ends], axis=1).ravel()
 
     def _check_length(self, panel: float) -> None:
         needed = length_needed(self.squaring, self.count, self.slice, self.kerf)

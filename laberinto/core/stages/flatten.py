@@ -5,10 +5,11 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import ClassVar, Literal
 
+import numpy as np
 from pydantic import model_validator
 
 from ..errors import StageError
-from ..solid import Cells, Plane, join, split
+from ..solid import Cells, join, slabs
 from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage
 from .fields import choice, millimetres
 
@@ -60,10 +61,9 @@ class Flatten(Stage):
             piece = pieces[number]
             low, high = piece.bounds()
             off = self._off_each_face(float(high[2] - low[2]))
-            under, rest = split(piece, Plane.across(2, float(low[2]) + off))
-            kept, over = split(rest, Plane.across(2, float(high[2]) - off))
-            dust += under.volume() + over.volume()
-            done.append(kept.at_origin().as_piece(number))
+            cells, slab = slabs(piece, np.array([0.0, 0.0, 1.0]), np.array([low[2] + off, high[2] - off]))
+            dust += cells.take(slab != 1).volume()
+            done.append(cells.take(slab == 1).at_origin().as_piece(number))
         return Outcome(Pieces(join(done)), waste={Cause.FLATTENING: dust})
 
     def _off_each_face(self, thickness: float) -> float:

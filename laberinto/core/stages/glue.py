@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from enum import StrEnum
 from typing import ClassVar, Literal
 
-from ..joints import Joint, joint_between
+import numpy as np
+
+from ..joints import Joint, joints_along
 from ..solid import Cells, join
 from .base import Bench, Outcome, Pieces, Stage
 from .fields import choice, number
@@ -49,6 +52,7 @@ class Glue(Stage):
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         axis = 0 if self.across is Across.WIDTH else 1
         laid: list[Cells] = []
+        seams: list[float] = []
         at = 0.0
         for number_ in range(len(pieces)):
             piece = pieces[number_].as_piece(number_)
@@ -57,13 +61,15 @@ class Glue(Stage):
             shift[axis] = at if axis == 0 else -at - extent
             laid.append(piece.moved(shift))
             at += extent
-        joints = tuple(self._joints(laid, axis))
-        return Outcome(Pieces(join(laid).as_piece(0).at_origin()), joints=joints)
+            seams.append(at if axis == 0 else -at)
+        bench_top = join(laid)
+        return Outcome(Pieces(bench_top.as_piece(0).at_origin()), joints=tuple(self._joints(bench_top, axis, seams[:-1])))
 
     @staticmethod
-    def _joints(laid: list[Cells], axis: int) -> list[Joint]:
-        joints = []
-        for first, second in zip(laid, laid[1:], strict=False):
-            low, high = (first, second) if axis == 0 else (second, first)
-            joints.append(joint_between(low, high, axis, float(low.bounds()[1][axis])))
-        return joints
+    def _joints(laid: Cells, axis: int, seams: list[float]) -> list[Joint]:
+        if axis == 0:
+            return joints_along(laid, axis, np.array(seams))
+        # rows run towards you: number them the other way for the kernel, and back for the reader
+        last = laid.pieces - 1
+        found = joints_along(replace(laid, piece=last - laid.piece), axis, np.array(seams[::-1]))
+        return [replace(j, first=last - j.second, second=last - j.first) for j in reversed(found)]

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
+import numpy as np
+
 from ..errors import StageError
-from ..solid import Cells, Plane, join, split
+from ..solid import Cells, join, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres
 
@@ -31,9 +33,9 @@ class Trim(Stage):
                 low, high = (float(bound[axis]) for bound in piece.bounds())
                 off = self._off(high - low, wanted, name)
                 if off > 0:
-                    near, rest = split(piece, Plane.across(axis, low + off))
-                    piece, far = split(rest, Plane.across(axis, high - off))
-                    gone += near.volume() + far.volume()
+                    cells, slab = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]))
+                    gone += cells.take(slab != 1).volume()
+                    piece = cells.take(slab == 1)
             kept.append(piece.at_origin().as_piece(number))
         return Outcome(Pieces(join(kept)), waste={Cause.TRIMMING: gone})
 

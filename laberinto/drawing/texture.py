@@ -1,0 +1,227 @@
+"""Wood as a bitmap: rings, pores and rays of one strip, in the strip's own coordinates.
+
+The picture is a section through one solid: rings are cylinders about the heart, so end grain and the
+sides of a strip agree. Everything irregular comes from the rings' seed; the same strip always looks the
+same, wherever it is cut, and no two strips look alike.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from io import BytesIO
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+
+from laberinto.core.errors import InputError
+from laberinto.core.strips import Rings
+from laberinto.core.woods import Porosity, Wood
+
+Floats = NDArray[np.floating[Any]]
+
+MOST_PIXELS = 3_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Patch:
+    """A rectangle of one section of a strip: corner and size in mm in the section's two coordinates.
+
+    ``section`` is "end" (x, z), "flat" (x, y) or "side" (z, y); ``depth`` is the third coordinate in mm
+    and ``ppm`` the resolution in pixels a mm.
+    """
+
+    section: str
+    depth: float
+    left: float
+    top: float
+    width: float
+    height: float
+    ppm: float
+
+
+@dataclass(frozen=True, slots=True)
+class _Look:
+    """How a ring structure shows: pores a mm² early and late, their radius in mm, ray strength and width."""
+
+    early: float
+    late: float
+    radius: float
+    depth: float
+    rays: float
+    ray_width: float
+
+
+_LOOKS = {
+    Porosity.RING: _Look(early=7.0, late=1.6, radius=0.135, depth=0.42, rays=0.05, ray_width=0.35),
+    Porosity.SEMI_RING: _Look(early=4.0, late=1.2, radius=0.10, depth=0.38, rays=0.025, ray_width=0.2),
+    Porosity.DIFFUSE: _Look(early=9.0, late=7.0, radius=0.05, depth=0.16, rays=0.03, ray_width=0.22),
+    Porosity.NONE: _Look(early=0.0, late=0.0, radius=0.05, depth=0.0, rays=0.015, ray_width=0.15),
+}
+
+
+def _noise(seed: int, u: Floats, v: Floats) -> Floats:
+    """Smooth value noise from −1 to 1 at (u, v), one knot a unit, repeating every 256."""
+    table = _table(seed)
+    iu, iv = np.floor(u).astype(np.int32), np.floor(v).astype(np.int32)
+    fu, fv = u - iu, v - iv
+    fu, fv = fu * fu * (3 - 2 * fu), fv * fv * (3 - 2 * fv)
+    row, next_row, col, next_col = (iu & 255) * 256, ((iu + 1) & 255) * 256, iv & 255, (iv + 1) & 255
+    a, b = table.take(row + col), table.take(next_row + col)
+    c, d = table.take(row + next_col), table.take(next_row + next_col)
+    top = a + (b - a) * fu
+    return np.asarray(top + (c + (d - c) * fu - top) * fv)
+
+
+@lru_cache(maxsize=256)
+def _table(seed: int) -> Floats:
+    return np.random.default_rng(seed).uniform(-1, 1, (256, 256)).astype(np.float32)
+
+
+def _smooth(low: float, high: float, x: Floats) -> Floats:
+    t = np.clip((x - low) / (high - low), 0, 1)
+    return np.asarray(t * t * (3 - 2 * t))
+
+
+@dataclass(frozen=True, slots=True)
+class _Rings:
+    """Ring borders of irregular width out to ``reach`` mm from the heart."""
+
+    borders: Floats
+    shade: Floats
+
+    @classmethod
+    def grow(cls, rings: Rings, reach: float) -> _Rings:
+        rng = np.random.default_rng(rings.seed)
+        n = int(600 / rings.spacing)
+        # good and bad years come in runs
+        years = rng.normal(0, 1, n + 8)
+        runs = np.convolve(years, np.ones(5) / 5**0.5, mode="valid")[:n]
+        widths = rings.spacing * np.clip(1 + 0.16 * rng.normal(0, 1, n) + 0.2 * runs, 0.35, 2.2)
+        shade = rng.normal(0, 1, n + 2)
+        borders = np.concatenate([[0.0], np.cumsum(widths)])
+        last = int(np.searchsorted(borders, reach)) + 2
+        return cls(borders[: last + 1], shade)
+
+    def at(self, r: Floats) -> tuple[NDArray[np.int64], Floats]:
+        """Number of the ring at radius ``r`` and how far through it, 0 early to 1 late."""
+        k = np.clip(np.searchsorted(self.borders, r, side="right") - 1, 0, len(self.borders) - 2)
+        return k, (r - self.borders[k]) / (self.borders[k + 1] - self.borders[k])
+
+
+def _latewood(porosity: Porosity, frac: Floats) -> Floats:
+    """Darkness 0 to 1 through a ring."""
+    if porosity is Porosity.RING:
+        return np.asarray(0.85 * _smooth(0.18, 0.6, frac) + 0.15 * frac)
+    if porosity is Porosity.SEMI_RING:
+        return np.asarray(0.25 * frac + 0.75 * frac**2.2)
+    if porosity is Porosity.NONE:
+        return np.asarray(frac**3)
+    return np.asarray(0.28 * frac + 0.72 * _smooth(0.8, 1.0, frac))
+
+
+def paint(wood: Wood, rings: Rings, patch: Patch, finish: str) -> NDArray[np.uint8]:
+    """The patch as (rows, columns, 3) sRGB; row 0 is the low end of the section's second coordinate.
+
+    Raises InputError for a patch of more than MOST_PIXELS.
+    """
+    columns, rows = max(round(patch.width * patch.ppm), 2), max(round(patch.height * patch.ppm), 2)
+    if columns * rows > MOST_PIXELS:
+        raise InputError(f"A patch of {columns} × {rows} pixels is too large; at most {MOST_PIXELS} in all.")
+    a, b = np.meshgrid(
+        patch.left + (np.arange(columns) + 0.5) * patch.width / columns,
+        patch.top + (np.arange(rows) + 0.5) * patch.height / rows,
+    )
+    a, b = a.astype(np.float32), b.astype(np.float32)
+    seed = rings.seed
+    look = _LOOKS[wood.porosity]
+    x, z = _ring_plane(patch, a, b, seed)
+    dx, dz = x - rings.heart[0], z - rings.heart[1]
+    r0, theta = np.hypot(dx, dz), _angle(dx, dz, rings)
+    r = r0 + rings.spacing * (0.8 * _noise(seed, x / 15, z / 15) + 0.11 * _noise(seed + 1, x / 3.5, z / 3.5))
+    r = np.maximum(r, 0.0)
+    grown = _Rings.grow(rings, float(r.max()) + rings.spacing)
+    k, frac = grown.at(r)
+
+    dark = wood.ring * 0.62 * _latewood(wood.porosity, frac)
+    dark += wood.ring * 0.10 * grown.shade[k] + 0.035 * _noise(seed + 2, x / 11, z / 11)
+    grain = np.random.default_rng(seed + 9).standard_normal((rows, columns), np.float32)
+    if patch.section == "end":
+        ray = _noise(seed + 3, theta * np.maximum(r0, 6) / look.ray_width, r0 / 9)
+        dark += look.rays * np.where(ray > 0.25, -(ray - 0.25) * 1.4, 0.25 * ray)
+        dark += 0.018 * grain
+        dark = np.maximum(dark, _pores(patch, columns, rows, frac, look, seed) + 0.4 * dark)
+    else:
+        along = b
+        dark += 0.05 * _noise(seed + 4, a * 5.2, along / 22) + 0.03 * _noise(seed + 5, a * 13, along / 9)
+        streak = _noise(seed + 6, a / (look.radius * 2.6), along / 5.5)
+        share = np.where(frac < 0.35, look.early, look.late) / 9.0
+        dark += np.where(streak > 0.75 - 0.45 * share, look.depth * 0.5 * (streak - 0.3), 0.0)
+        dark += 0.014 * grain
+    return _colour(wood, finish, dark, _noise(seed + 7, x / 17, z / 17))
+
+
+def _angle(dx: Floats, dz: Floats, rings: Rings) -> Floats:
+    """Angle about the heart, with its jump on the far side of the tree from the strip."""
+    towards = np.arctan2(20 - rings.heart[1], 20 - rings.heart[0])
+    return np.asarray((np.arctan2(dz, dx) - towards + np.pi) % (2 * np.pi))
+
+
+def _ring_plane(patch: Patch, a: Floats, b: Floats, seed: int) -> tuple[Floats, Floats]:
+    """Where each pixel lies across the fibres, (x, z) in mm; long grain waves a little along its length."""
+    if patch.section == "end":
+        return a, b
+    sway = 0.5 * _noise(seed + 8, b / 60, np.zeros_like(b))
+    if patch.section == "flat":
+        return a + sway, np.full_like(a, patch.depth)
+    return np.full_like(a, patch.depth), a + sway
+
+
+def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, seed: int) -> Floats:
+    """Darkness of the vessels cut across: points on a jittered grid, more of them in early wood."""
+    dark = np.zeros((rows, columns))
+    if look.early <= 0:
+        return dark
+    pitch = (1 / look.early) ** 0.5
+    ia = np.arange(np.floor(patch.left / pitch), np.ceil((patch.left + patch.width) / pitch)).astype(np.int64)
+    ib = np.arange(np.floor(patch.top / pitch), np.ceil((patch.top + patch.height) / pitch)).astype(np.int64)
+    ga, gb = (grid.ravel() for grid in np.meshgrid(ia, ib))
+    jitter_a, jitter_b = _table(seed + 11)[ga & 255, gb & 255], _table(seed + 12)[ga & 255, gb & 255]
+    chance, size = _table(seed + 13)[ga & 255, gb & 255], _table(seed + 14)[ga & 255, gb & 255]
+    px = ((ga + 0.5 + 0.48 * jitter_a) * pitch - patch.left) * columns / patch.width
+    py = ((gb + 0.5 + 0.48 * jitter_b) * pitch - patch.top) * rows / patch.height
+    inside = (px >= 0) & (px < columns) & (py >= 0) & (py < rows)
+    px, py, chance, size = px[inside], py[inside], chance[inside], size[inside]
+    early = frac[py.astype(np.int64), px.astype(np.int64)]
+    share = look.late / look.early + (1 - look.late / look.early) * (1 - _smooth(0.22, 0.42, early))
+    here = chance * 0.5 + 0.5 < share
+    radius = look.radius * (1 + 0.35 * size) * np.where(early < 0.4, 1.0, 0.6) * patch.ppm
+    for dy in range(-2, 3):
+        for dx in range(-2, 3):
+            cx, cy = px.astype(np.int64) + dx, py.astype(np.int64) + dy
+            ok = here & (cx >= 0) & (cx < columns) & (cy >= 0) & (cy < rows)
+            gap = np.hypot(cx + 0.5 - px, cy + 0.5 - py)
+            cover = np.clip(radius + 0.5 - gap, 0, 1) * np.minimum(radius / 0.5, 1) * look.depth
+            np.maximum.at(dark, (cy[ok], cx[ok]), cover[ok])
+    return dark
+
+
+def _colour(wood: Wood, finish: str, dark: Floats, hue: Floats) -> NDArray[np.uint8]:
+    """Darkness over the wood's colour; shadows run warmer, as light lost in wood does."""
+    base = np.array([int(wood.colour(finish)[i : i + 2], 16) for i in (1, 3, 5)], float) / 255
+    depth = 1.18 if finish == "oiled" else 1.0
+    mean = wood.ring * 0.62 * 0.35  # so that the picture as a whole keeps the wood's colour
+    d = np.clip((dark - mean) * depth, -0.25, 0.85)
+    absorb = np.array([0.86, 1.04, 1.16])
+    rgb = base * np.exp(-d[..., None] * absorb * 1.15) * (1 + 0.02 * hue[..., None] * np.array([1.0, 0.2, -0.8]))
+    return np.asarray(np.clip(rgb * 255 + 0.5, 0, 255), np.uint8)
+
+
+@lru_cache(maxsize=512)
+def webp(wood: Wood, rings: Rings, patch: Patch, finish: str) -> bytes:
+    """The patch as a WebP file."""
+    out = BytesIO()
+    Image.fromarray(paint(wood, rings, patch, finish)).save(out, "WEBP", quality=88, method=2)
+    return out.getvalue()
