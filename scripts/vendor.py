@@ -24,16 +24,15 @@ WEIGHTS = {
     "atkinson-hyperlegible-mono": (400, 600),
 }
 
-ICONS = (
-    "arrow-down arrow-up check chevron-left chevron-right circle-help clock copy droplet file-down "
-    "flip-horizontal-2 flip-vertical-2 grip-vertical hammer history layers list-checks moon notebook-pen "
-    "pencil plus redo-2 rotate-ccw ruler scissors sun trash-2 triangle-alert undo-2 x arrow-left arrow-right "
-    "octagon-alert info printer"
-).split()
+ICONS = ["arrow-down", "arrow-up", "check", "chevron-left", "chevron-right", "circle-help", "clock", "copy", "droplet", "file-down", "flip-horizontal-2", "flip-vertical-2", "grip-vertical", "hammer", "history", "layers", "list-checks", "moon", "notebook-pen", "pencil", "plus", "redo-2", "rotate-ccw", "ruler", "scissors", "sun", "trash-2", "triangle-alert", "undo-2", "x", "arrow-left", "arrow-right", "octagon-alert", "info", "printer"]
 
 # package, version, {file in the package: file in the vendor folder}
 PACKAGES: list[tuple[str, str, dict[str, str]]] = [
-    ("bootstrap", "5.3.9", {"dist/css/bootstrap.min.css": "bootstrap/bootstrap.min.css", "LICENSE": "bootstrap/LICENSE"}),
+    (
+        "bootstrap",
+        "5.3.9",
+        {"dist/css/bootstrap.min.css": "bootstrap/bootstrap.min.css", "LICENSE": "bootstrap/LICENSE"},
+    ),
     ("htmx.org", "2.0.11", {"dist/htmx.min.js": "htmx/htmx.min.js", "LICENSE": "htmx/LICENSE"}),
     ("sortablejs", "1.15.7", {"Sortable.min.js": "sortablejs/Sortable.min.js", "LICENSE": "sortablejs/LICENSE"}),
     *[

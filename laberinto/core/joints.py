@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import shapely
@@ -61,7 +62,7 @@ APART = 8192.0
 """Joints are told apart by laying each this far (mm) from the next; a power of two costs no digits."""
 
 
-def _polygons(cells: Cells, axis: int, direction: float, pieces: Ints, seams: Floats) -> tuple[Floats, Ints]:
+def _polygons(cells: Cells, axis: int, direction: float, pieces: Ints, seams: Floats) -> tuple[Any, Ints]:
     """Faces of ``pieces`` in their ``seams``, one joint laid beside the other, and their cells, (m,) each."""
     normals, offsets = cells.world_planes()
     cell = cells.cell_of_face()

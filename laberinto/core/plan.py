@@ -46,7 +46,9 @@ class Plan(BaseModel):
                 why = "comes only later (or is itself)" if later else "is not in the plan"
                 raise ValueError(f"stage “{stage.id}” takes pieces from “{stage.source}”, which {why}")
             elif (taken := yielded[stage.source]) is not None:
-                raise ValueError(f"stage “{stage.id}” takes the pieces of “{stage.source}”, which “{taken}” already took")
+                raise ValueError(
+                    f"stage “{stage.id}” takes the pieces of “{stage.source}”, which “{taken}” already took"
+                )
             else:
                 yielded[stage.source] = stage.id
             yielded[stage.id] = None
@@ -64,11 +66,13 @@ class Plan(BaseModel):
 
     def index(self, stage_id: str) -> int:
         """Position of a stage, from 0."""
-        return self.stages.index(self.stage(stage_id))  # type: ignore[arg-type]
+        return next(i for i, stage in enumerate(self.stages) if stage.id == stage_id)
 
     def with_stage(self, stage: Stage) -> Plan:
         """This plan with the stage of the same id replaced; raises PlanError where that is not valid."""
-        return read_plan(self.model_copy(update={"stages": tuple(stage if s.id == stage.id else s for s in self.stages)}).as_dict())
+        return read_plan(
+            self.model_copy(update={"stages": tuple(stage if s.id == stage.id else s for s in self.stages)}).as_dict()
+        )
 
     def as_dict(self) -> dict[str, Any]:
         """The plan as plain data, as it stands in a file."""
@@ -96,7 +100,9 @@ def read_plan(data: str | bytes | dict[str, Any]) -> Plan:
         raise PlanError([("format", f"This file does not say it is a plan; “format” must be “{FORMAT}”.")])
     version = data.get("version")
     if isinstance(version, int) and version > VERSION:
-        raise PlanError([("version", f"This plan is of version {version}; this Laberinto reads up to {VERSION}. Update it.")])
+        raise PlanError(
+            [("version", f"This plan is of version {version}; this Laberinto reads up to {VERSION}. Update it.")]
+        )
     try:
         return Plan.model_validate(data)
     except ValidationError as error:

@@ -143,5 +143,3 @@ def _key(stage: Stage, source_key: str, first_strip: int, woods: Mapping[str, Wo
     used = {spec.wood: str(woods.get(spec.wood)) for spec in stage.strips} if isinstance(stage, Mill) else {}
     text = json.dumps([parameters, source_key, first_strip, used], sort_keys=True)
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
-
-

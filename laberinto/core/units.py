@@ -81,7 +81,7 @@ def parse_length(
 def _plain(mm: float) -> str:
     """Millimetres with at most one decimal and no trailing zero."""
     text = f"{mm:.1f}"
-    return text[:-2] if text.endswith(".0") else text
+    return text.removesuffix(".0")
 
 
 @dataclass(frozen=True, slots=True)

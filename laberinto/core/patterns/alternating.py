@@ -7,7 +7,20 @@ from dataclasses import dataclass
 from ..errors import InputError
 from ..plan import Plan
 from ..stages import (
-    Across, Arrange, Crosscut, Ease, Flatten, Glue, Method, Mill, Oil, Rule, Sand, StripSpec, Trim, Wax,
+    Across,
+    Arrange,
+    Crosscut,
+    Ease,
+    Flatten,
+    Glue,
+    Method,
+    Mill,
+    Oil,
+    Rule,
+    Sand,
+    StripSpec,
+    Trim,
+    Wax,
 )  # fmt: skip
 from ..stages.crosscut import length_needed
 
@@ -27,10 +40,10 @@ class Alternating:
     name: str
     light: str = "beech"
     dark: str = "plum"
-    strips: int = 12
+    strips: int = 10
     strip_width: float = 30.0
     row: float = 30.0
-    slices: int = 12
+    slices: int = 13
     thickness: float = 38.0
     panel_length: float | None = None
     width: float | None = None
@@ -84,8 +97,8 @@ class Alternating:
         if self.panel_length is not None and self.panel_length < needed:
             fit = int((self.panel_length - self.squaring) // (self.slice + self.kerf))
             raise InputError(
-                f"{self.slices} slices of {self.slice:g} mm need a panel of {needed:g} mm, {needed - self.panel_length:g} mm "
-                f"more than this. Make it {self.shortest_panel:g} mm, or cut {max(fit, 0)} slices.",
+                f"{self.slices} slices of {self.slice:g} mm need a panel of {needed:g} mm, "
+                f"{needed - self.panel_length:g} mm more than this. Make it {self.shortest_panel:g} mm, or cut {max(fit, 0)} slices.",
                 "panel_length",
             )
 

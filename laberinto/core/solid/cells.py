@@ -77,7 +77,8 @@ class Cells:
     def world(self) -> Floats:
         """All vertices where they lie at the bench, (nv, 3)."""
         cell = self.cell_of_vertex()
-        return np.einsum("vij,jv->vi", self.rot[cell], self.verts) + self.move[cell]
+        world: Floats = np.einsum("vij,jv->vi", self.rot[cell], self.verts) + self.move[cell]
+        return world
 
     def world_planes(self) -> tuple[Floats, Floats]:
         """Outward normals (nf, 3) and offsets (nf,) of all faces in world coordinates."""
@@ -87,7 +88,7 @@ class Cells:
 
     def take(self, which: Ints | Bools) -> Cells:
         """The chosen cells, in the order given; pieces keep their numbers."""
-        index = np.flatnonzero(which) if which.dtype == np.bool_ else which
+        index: Ints = np.flatnonzero(which) if which.dtype == np.bool_ else which.astype(np.int64)
         if len(index) == len(self) and bool((index == np.arange(len(self))).all()):
             return self
         vi, vptr = _gather(self.vptr, index)
@@ -180,7 +181,8 @@ def join(parts: Sequence[Cells]) -> Cells:
     eoff = np.cumsum([0] + [part.edges.shape[1] for part in parts])
 
     def pointer(name: str, offsets: Ints) -> Ints:
-        return np.concatenate([np.zeros(1, np.int64), *[getattr(p, name)[1:] + o for p, o in zip(parts, offsets, strict=False)]])
+        tails = [getattr(p, name)[1:] + offset for p, offset in zip(parts, offsets, strict=False)]
+        return np.concatenate([np.zeros(1, np.int64), *tails])
 
     return Cells(
         np.concatenate([p.verts for p in parts], axis=1),
@@ -218,8 +220,8 @@ def boxes(sizes: Floats, strips: Ints) -> Cells:
     offsets = np.zeros((n, 6))
     offsets[:, 1::2] = sizes
     faces = np.concatenate([np.tile(normals, n), offsets.reshape(1, 6 * n)])
-    shift = np.arange(n)
-    edges = (_BOX_EDGES[:, None, :] + np.array([8, 8, 6, 6])[:, None, None] * shift[None, :, None]).reshape(4, 12 * n)
+    step = np.array([8, 8, 6, 6])[:, None, None] * np.arange(n)[None, :, None]
+    edges: Ints = (_BOX_EDGES[:, None, :] + step).reshape(4, 12 * n)
     return Cells(
         verts, faces, edges, 8 * np.arange(n + 1), 6 * np.arange(n + 1), 12 * np.arange(n + 1),
         np.tile(np.eye(3), (n, 1, 1)), np.zeros((n, 3)), np.asarray(strips, np.int64), np.arange(n),

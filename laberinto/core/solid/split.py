@@ -98,7 +98,9 @@ def _split(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, I
         return (below, index[whole_below]), (above, index[whole_above])
     parts = cells.take(crossed)
     on_parts = crossed[cell_v]
-    cut_below, cut_above = _split_crossed(parts, normals[:, crossed], offsets[crossed], distance[on_parts], side[on_parts])
+    cut_below, cut_above = _split_crossed(
+        parts, normals[:, crossed], offsets[crossed], distance[on_parts], side[on_parts]
+    )
     return (
         (join([below, cut_below]), np.concatenate([index[whole_below], index[crossed]])),
         (join([above, cut_above]), np.concatenate([index[whole_above], index[crossed]])),
@@ -161,14 +163,29 @@ def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Flo
             v0[rim], v1[rim],
             np.where(left_here, left[rim], cap[cell_e[rim]]), np.where(left_here, cap[cell_e[rim]], right[rim]),
         ])  # fmt: skip
-        caps = np.stack([p, q, cap_face, cap[cell_f[cap_face]]] if sign < 0 else [p, q, cap[cell_f[cap_face]], cap_face])
+        caps = np.stack(
+            [p, q, cap_face, cap[cell_f[cap_face]]] if sign < 0 else [p, q, cap[cell_f[cap_face]], cap_face]
+        )
         edges = np.concatenate([kept, rims, caps], axis=1)
         edge_cell = np.concatenate([cell_e[inside], cell_e[rim], cell_f[cap_face]])
-        halves.append(_pack(cells, verts, faces, edges, cell_v, np.concatenate([cell_f, np.arange(len(cells))]), edge_cell, side_v * sign >= 0))
+        halves.append(
+            _pack(
+                cells,
+                verts,
+                faces,
+                edges,
+                cell_v,
+                np.concatenate([cell_f, np.arange(len(cells))]),
+                edge_cell,
+                side_v * sign >= 0,
+            )
+        )
     return halves[0], halves[1]
 
 
-def _pack(cells: Cells, verts: Floats, faces: Floats, edges: Ints, cell_v: Ints, cell_f: Ints, cell_e: Ints, keep_v: Bools) -> Cells:
+def _pack(
+    cells: Cells, verts: Floats, faces: Floats, edges: Ints, cell_v: Ints, cell_f: Ints, cell_e: Ints, keep_v: Bools
+) -> Cells:
     """Sort loose arrays by cell into a Cells, dropping vertices and faces that no edge uses."""
     used_v, used_f = np.zeros(verts.shape[1], bool), np.zeros(faces.shape[1], bool)
     used_v[edges[0]] = used_v[edges[1]] = True

@@ -23,6 +23,7 @@ AnyStage = Annotated[
 """The registry: every kind of stage a plan may hold, told apart by its ``kind``."""
 
 __all__ = [
-    "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Cause", "Crosscut", "Ease", "Flatten", "Glue", "Method", "Mill",
-    "Oil", "OilKind", "Outcome", "Pieces", "Rule", "Sand", "Spec", "Spread", "Stage", "StripSpec", "Trim", "Wax", "specs",
+    "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Cause", "Crosscut", "Ease", "Flatten", "Glue", "Method",
+    "Mill", "Oil", "OilKind", "Outcome", "Pieces", "Rule", "Sand", "Spec", "Spread", "Stage", "StripSpec", "Trim", "Wax",
+    "specs",
 ]  # fmt: skip

@@ -33,7 +33,9 @@ class Rule(StrEnum):
         """How the slice in a row (counted from 0) lies under this rule."""
         if row % 2 == 0:
             return Lie.AS_CUT
-        return {"as-cut": Lie.AS_CUT, "flip-every-other": Lie.FLIP, "end-for-end-every-other": Lie.END_FOR_END}[self.value]
+        return {"as-cut": Lie.AS_CUT, "flip-every-other": Lie.FLIP, "end-for-end-every-other": Lie.END_FOR_END}[
+            self.value
+        ]
 
 
 class Arrange(Stage):
@@ -64,6 +66,7 @@ class Arrange(Stage):
             raise StageError(self.id, f"Slice {twice} is laid twice.", "Give each slice one row.", "order")
         rows = self.rows(len(pieces))
         laid = [
-            pieces[number - 1].turned(lie.turn.matrix).at_origin().as_piece(row) for row, (number, lie) in enumerate(rows)
+            pieces[number - 1].turned(lie.turn.matrix).at_origin().as_piece(row)
+            for row, (number, lie) in enumerate(rows)
         ]
         return Outcome(Pieces(join(laid)), turns=tuple(lie.value for _, lie in rows))

@@ -24,10 +24,14 @@ class Crosscut(Stage):
     verb: ClassVar[str] = "Crosscut into slices"
 
     kind: Literal["crosscut"] = "crosscut"
-    slice: float = millimetres(42.0, label="Slice", help="Finished thickness plus what flattening takes.", least=8, most=200)
+    slice: float = millimetres(
+        42.0, label="Slice", help="Finished thickness plus what flattening takes.", least=8, most=200
+    )
     count: int = whole(10, label="Slices", help="Each becomes one row of the face.", least=1, most=200)
     kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)
-    squaring: float = millimetres(5.0, label="Squaring cut", help="Off the first end, kerf included.", least=0, most=100)
+    squaring: float = millimetres(
+        5.0, label="Squaring cut", help="Off the first end, kerf included.", least=0, most=100
+    )
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         slices: list[Cells] = []
@@ -60,8 +64,8 @@ class Crosscut(Stage):
         cure = f"Make the panel {needed - panel:.1f} mm longer" + (f", or cut {fit} slices." if fit > 0 else ".")
         raise StageError(
             self.id,
-            f"The panel is {panel:.1f} mm long, but {self.count} slices of {self.slice:.1f} mm with {self.kerf:.1f} mm cuts "
-            f"and a squaring cut of {self.squaring:.1f} mm need {needed:.1f} mm: {needed - panel:.1f} mm too short.",
+            f"The panel is {panel:.1f} mm long, but {self.count} slices of {self.slice:.1f} mm with "
+            f"{self.kerf:.1f} mm cuts and a squaring cut of {self.squaring:.1f} mm need {needed:.1f} mm: {needed - panel:.1f} mm too short.",
             cure,
             "count",
         )

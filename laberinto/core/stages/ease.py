@@ -46,7 +46,11 @@ class Ease(Stage):
     def _planes(self, piece: Cells) -> list[Plane]:
         """The chamfers' planes, each keeping the wood below it."""
         low, high = piece.bounds()
-        pairs = [(axis, 2, side, up) for axis, side, up in product((0, 1), (-1, 1), (-1, 1)) if (self.top if up > 0 else self.bottom)]
+        pairs = [
+            (axis, 2, side, up)
+            for axis, side, up in product((0, 1), (-1, 1), (-1, 1))
+            if (self.top if up > 0 else self.bottom)
+        ]
         if self.corners:
             pairs += [(0, 1, x, y) for x, y in product((-1, 1), (-1, 1))]
         planes = []

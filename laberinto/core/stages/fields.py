@@ -30,9 +30,7 @@ class Spec:
     unit: str = ""
 
 
-def millimetres(
-    default: Any = ..., *, label: str, help: str, least: float = 0.0, most: float = 5000.0
-) -> Any:
+def millimetres(default: Any = ..., *, label: str, help: str, least: float = 0.0, most: float = 5000.0) -> Any:
     """A length in mm from ``least`` to ``most``; ``default`` may be None where the field may be empty."""
     return Field(default, ge=least, le=most, title=label, description=help, json_schema_extra={"kind": "length"})
 

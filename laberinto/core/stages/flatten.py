@@ -82,9 +82,9 @@ class Flatten(Stage):
         if left < LEAST_TO_PLANE:
             raise StageError(
                 self.id,
-                f"The wood is {thickness:.1f} mm thick; {self.each_face:.1f} mm off each face leaves {max(left, 0):.1f} mm, "
-                f"{LEAST_TO_PLANE - left:.1f} mm less than can be planed.",
-                f"Take at most {max((thickness - LEAST_TO_PLANE) / 2, 0):.1f} mm off each face, or mill thicker strips.",
+                f"The wood is {thickness:.1f} mm thick; {self.each_face:.1f} mm off each face leaves "
+                f"{max(left, 0):.1f} mm, {LEAST_TO_PLANE - left:.1f} mm less than can be planed.",
+                f"Take at most {max((thickness - LEAST_TO_PLANE) / 2, 0):.1f} mm off each face, or mill thicker.",
                 "each_face",
             )
         return self.each_face

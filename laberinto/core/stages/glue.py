@@ -46,7 +46,12 @@ class Glue(Stage):
     across: Across = choice(Across.WIDTH, label="Set pieces", help="The way the pieces lie beside each other.")
     spread: Spread = choice(Spread.BOTH, label="Spread glue on", help="Both faces wet out better; one face is quicker.")
     clamp_hours: float = number(
-        12, label="In the clamps", help="Until it may be worked; the glue's label decides.", least=0.5, most=96, unit="h"
+        12,
+        label="In the clamps",
+        help="Until it may be worked; the glue's label decides.",
+        least=0.5,
+        most=96,
+        unit="h",
     )
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
@@ -63,7 +68,9 @@ class Glue(Stage):
             at += extent
             seams.append(at if axis == 0 else -at)
         bench_top = join(laid)
-        return Outcome(Pieces(bench_top.as_piece(0).at_origin()), joints=tuple(self._joints(bench_top, axis, seams[:-1])))
+        return Outcome(
+            Pieces(bench_top.as_piece(0).at_origin()), joints=tuple(self._joints(bench_top, axis, seams[:-1]))
+        )
 
     @staticmethod
     def _joints(laid: Cells, axis: int, seams: list[float]) -> list[Joint]:

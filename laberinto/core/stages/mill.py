@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from enum import StrEnum
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -10,10 +12,46 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 from ..errors import StageError
 from ..solid import boxes
 from ..strips import Rings, Strip, rings_for
+from ..turns import Pose, Spin, Turn
 from .base import Bench, Outcome, Pieces, Stage
 from .fields import millimetres
 
 MOST_STRIPS = 400
+
+
+class StripTurn(StrEnum):
+    """How a strip is laid in its panel; turning neighbours end for end lets their bows cancel."""
+
+    AS_SAWN = "as-sawn"
+    FACE_OVER = "face-over"
+    END_FOR_END = "end-for-end"
+    BOTH = "both"
+
+    @property
+    def turn(self) -> Turn:
+        return _TURNS[self]
+
+    @property
+    def words(self) -> str:
+        return {
+            "as-sawn": "",
+            "face-over": "face over",
+            "end-for-end": "end for end",
+            "both": "face over, end for end",
+        }[self]
+
+    def then(self, other: StripTurn) -> StripTurn:
+        """This turn and another; each undoes itself."""
+        total = self.turn.then(other.turn)
+        return next(turn for turn in StripTurn if turn.turn == total)
+
+
+_TURNS = {
+    StripTurn.AS_SAWN: Turn(),
+    StripTurn.FACE_OVER: Turn(Pose.FACE_OVER),
+    StripTurn.END_FOR_END: Turn(Pose.AS_IT_LIES, Spin.END_FOR_END),
+    StripTurn.BOTH: Turn(Pose.FACE_OVER, Spin.END_FOR_END),
+}
 
 
 class StripSpec(BaseModel):
@@ -30,6 +68,7 @@ class StripSpec(BaseModel):
     count: int = Field(default=1, ge=1, le=MOST_STRIPS)
     mark: int | None = Field(default=None, ge=1, le=100_000)
     rings: Rings | None = None
+    turned: StripTurn = StripTurn.AS_SAWN
 
 
 class Mill(Stage):
@@ -42,7 +81,9 @@ class Mill(Stage):
     thickness: float = millimetres(
         35.0, label="Strip thickness", help="As milled, before the panel is flattened.", least=8, most=150
     )
-    length: float = millimetres(600.0, label="Strip length", help="Squared ends; becomes the panel's length.", least=80, most=3000)
+    length: float = millimetres(
+        600.0, label="Strip length", help="Squared ends; becomes the panel's length.", least=80, most=3000
+    )
     strips: tuple[StripSpec, ...] = Field(min_length=1, max_length=MOST_STRIPS)
 
     @model_validator(mode="after")
@@ -68,7 +109,8 @@ class Mill(Stage):
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         strips: list[Strip] = []
-        for number, spec in enumerate(self.laid_out(), bench.first_strip):
+        laid_out = self.laid_out()
+        for number, spec in enumerate(laid_out, bench.first_strip):
             wood = bench.woods.get(spec.wood)
             if wood is None:
                 raise StageError(
@@ -78,5 +120,8 @@ class Mill(Stage):
             rings = spec.rings or rings_for(wood, mark, spec.width, self.thickness)
             strips.append(Strip(number, mark, spec.wood, spec.width, self.thickness, self.length, rings))
         sizes = np.array([(s.width, s.length, s.thickness) for s in strips])
+        turns = np.stack([spec.turned.turn.matrix for spec in laid_out])
         cells = boxes(sizes, np.array([s.number for s in strips]))
+        # a half turn about the strip's middle, so that each piece stays with its corner at the origin
+        cells = replace(cells, rot=turns, move=sizes / 2 - np.einsum("nij,nj->ni", turns, sizes / 2))
         return Outcome(Pieces(cells), strips=tuple(strips))

@@ -21,8 +21,12 @@ class Trim(Stage):
 
     kind: Literal["trim"] = "trim"
     edge: float = millimetres(3.0, label="Off each edge", help="Where no finished size is given.", least=0, most=100)
-    width: float | None = millimetres(None, label="To width", help="Empty: only the edge allowance comes off.", least=30, most=3000)
-    length: float | None = millimetres(None, label="To length", help="Empty: only the edge allowance comes off.", least=30, most=3000)
+    width: float | None = millimetres(
+        None, label="To width", help="Empty: only the edge allowance comes off.", least=30, most=3000
+    )
+    length: float | None = millimetres(
+        None, label="To length", help="Empty: only the edge allowance comes off.", least=30, most=3000
+    )
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         kept: list[Cells] = []
@@ -53,7 +57,7 @@ class Trim(Stage):
         if wanted > there + 1e-9:
             raise StageError(
                 self.id,
-                f"The board comes out {there:.1f} mm in {name}, {wanted - there:.1f} mm short of the {wanted:.1f} mm wanted.",
+                f"The board comes out {there:.1f} mm in {name}, {wanted - there:.1f} mm short of {wanted:.1f} mm.",
                 f"Ask for {there:.1f} mm or less, or add {'strips' if name == 'width' else 'slices'}.",
                 name,
             )

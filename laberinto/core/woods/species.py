@@ -24,6 +24,7 @@ _LIGHT, _MID, _DARK = Tone.LIGHT, Tone.MID, Tone.DARK
 _DUST, _ALLERGY, _TRADE = Caution.SENSITISING_DUST, Caution.ALLERGY, Caution.TRADE_CONTROL
 _POISON, _SEEPS = Caution.NOT_UNDER_FOOD, Caution.SEEPS
 
+# fmt: off
 # key, name, botanical, kg/m³, tangential %, radial %, Janka N, pores, tone, raw, oiled, ring, spacing, source, cautions
 _ROWS: list[tuple[str, str, str, float, float, float, float, Porosity, Tone, str, str, float, float, str, tuple[Caution, ...]]] = [
     ("apple", "Apple", "Malus domestica", 830, 10.1, 5.6, 7700, _D, _MID, "#c79f80", "#a9714c", 0.20, 2.0, "WD", ()),
@@ -64,5 +65,6 @@ _ROWS: list[tuple[str, str, str, float, float, float, float, Porosity, Tone, str
     ("white-oak", "White oak", "Quercus alba", 755, 10.5, 5.6, 6050, _R, _MID, "#c4a87f", "#a38050", 0.34, 2.0, "WH", ()),
     ("yew", "Yew", "Taxus baccata", 675, 5.8, 4.0, 6760, _N, _MID, "#bf7a47", "#995427", 0.34, 1.0, "EST", (_POISON, _DUST)),
 ]
+# fmt: on
 
-SPECIES: tuple[Wood, ...] = tuple(Wood(**dict(zip(Wood.model_fields, row, strict=True))) for row in _ROWS)
+SPECIES: tuple[Wood, ...] = tuple(Wood.model_validate(dict(zip(Wood.model_fields, row, strict=True))) for row in _ROWS)

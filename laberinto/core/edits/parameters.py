@@ -1,0 +1,95 @@
+"""Edits to a stage's plain parameters, from typed text."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from enum import StrEnum
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..errors import InputError
+from ..plan import Plan, explain
+from ..stages import Spec, Stage, specs
+from ..units import Lengths, parse_length
+from .model import Edit
+
+
+def shown(spec: Spec, value: Any, lengths: Lengths) -> str:
+    """A parameter's value as text in its field; a yes-or-no is "yes" or ""."""
+    if value is None:
+        return ""
+    if spec.kind == "length":
+        return lengths.field(float(value))
+    if spec.kind == "grits":
+        return " ".join(str(grit) for grit in value)
+    if spec.kind == "yes-no":
+        return "yes" if value else ""
+    if isinstance(value, StrEnum):
+        return value.value
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
+    """The typed ``text`` as a value of this parameter; raises InputError naming the field."""
+    text = text.strip()
+    if spec.kind == "yes-no":
+        return text == "yes"
+    if not text:
+        if spec.optional:
+            return None
+        raise InputError(f"{spec.label} is missing.", spec.name)
+    if spec.kind == "length":
+        least, most = spec.least or 0.0, spec.most or 5000.0
+        return parse_length(text, lengths.system, least=least, most=most, zero=least == 0, field=spec.name)
+    if spec.kind == "choice":
+        return text
+    if spec.kind == "grits":
+        try:
+            return tuple(int(part) for part in text.replace(",", " ").split())
+        except ValueError:
+            raise InputError("Grits are whole numbers with spaces between, like 80 120 180.", spec.name) from None
+    try:
+        number = float(text.replace(",", "."))
+    except ValueError:
+        raise InputError(f"“{text}” is not a number.", spec.name) from None
+    if spec.kind == "count" and number != int(number):
+        raise InputError(f"{spec.label} is a whole number.", spec.name)
+    if not (spec.least or 0) <= number <= (spec.most or float("inf")):
+        raise InputError(f"{spec.label} goes from {spec.least:g} to {spec.most:g}.", spec.name)
+    return int(number) if spec.kind == "count" else number
+
+
+def set_parameters(plan: Plan, stage_id: str, typed: Mapping[str, str], lengths: Lengths) -> Edit:
+    """Change what differs from what the fields showed; text left alone keeps the exact value behind it.
+
+    Raises InputError for the first field that is wrong.
+    """
+    stage = plan.stage(stage_id)
+    changes: dict[str, Any] = {}
+    words: list[str] = []
+    for spec in specs(type(stage)):
+        if spec.name not in typed:
+            continue
+        before = shown(spec, getattr(stage, spec.name), lengths)
+        if typed[spec.name].strip() == before:
+            continue
+        changes[spec.name] = parse(spec, typed[spec.name], lengths)
+        words.append(f"{spec.label.lower()} {before or '–'} → {typed[spec.name].strip() or '–'}")
+    if not changes:
+        return Edit(plan, "")
+    return Edit(plan.with_stage(_rebuilt(stage, changes)), f"{stage.title}: " + ", ".join(words))
+
+
+def _rebuilt(stage: Stage, changes: dict[str, Any]) -> Stage:
+    """The stage with changes, validated; a thickness and an amount exclude each other, so the newer wins."""
+    if "each_face" in changes and changes["each_face"] is not None and "to" not in changes:
+        changes["to"] = None
+    elif "to" in changes and changes["to"] is not None and "each_face" not in changes:
+        changes["each_face"] = None
+    try:
+        return type(stage).model_validate(stage.model_dump() | changes)
+    except ValidationError as error:
+        first = error.errors(include_url=False)[0]
+        field = str(first["loc"][0]) if first["loc"] else next(iter(changes))
+        raise InputError(explain(first)[:1].upper() + explain(first)[1:] + ".", field) from None

@@ -1,0 +1,153 @@
+"""The numbers people decide by, read off one simulation."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .simulate import Simulation
+from .stages import Arrange, Cause, Glue, Mill, Spread
+
+GLUE_PER_FACE = 200.0
+"""Glue in g/m² of spread face: the middle of the usual 150 to 250."""
+
+ROUGH_LENGTH, ROUGH_WIDTH, ROUGH_THICKNESS = 20.0, 3.0, 3.0
+"""Usual oversize in mm when wood is cut rough, to leave room to joint and plane."""
+
+
+@dataclass(frozen=True, slots=True)
+class StageSize:
+    """What a stage leaves: how many pieces, of what size (mm) and volume (mm³)."""
+
+    stage: str
+    title: str
+    pieces: int
+    width: float
+    length: float
+    thickness: float
+    volume: float
+
+
+@dataclass(frozen=True, slots=True)
+class WasteLine:
+    """Waste by one cause: mm³ and share of the milled wood."""
+
+    cause: Cause
+    volume: float
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
+class WoodLine:
+    """One wood: mm³ of milled strips and of the rough stock they come from, mm³ and kg left in the board."""
+
+    wood: str
+    name: str
+    strips: int
+    milled: float
+    rough: float
+    in_board: float
+    weight: float
+
+
+@dataclass(frozen=True, slots=True)
+class CutLine:
+    """Strips of one kind to mill: finished size and rough size in mm, and how many."""
+
+    wood: str
+    name: str
+    count: int
+    width: float
+    thickness: float
+    length: float
+    marks: tuple[int, ...]
+
+    @property
+    def rough(self) -> tuple[float, float, float]:
+        """Rough length, width and thickness, mm."""
+        return self.length + ROUGH_LENGTH, self.width + ROUGH_WIDTH, self.thickness + ROUGH_THICKNESS
+
+
+@dataclass(frozen=True, slots=True)
+class Figures:
+    """Everything a board's figures strip shows. Sizes in mm, volumes in mm³, areas in mm²."""
+
+    width: float
+    length: float
+    thickness: float
+    weight: float
+    rows: int
+    cells: int
+    milled: float
+    board: float
+    waste: tuple[WasteLine, ...]
+    stages: tuple[StageSize, ...]
+    woods: tuple[WoodLine, ...]
+    cuts: tuple[CutLine, ...]
+    joints: int
+    joint_area: float
+    glue_grams: float
+    glue_ups: int
+
+    @property
+    def wasted(self) -> float:
+        """Share of the milled wood that does not end in the board."""
+        return sum(line.share for line in self.waste)
+
+
+def figures(sim: Simulation) -> Figures:
+    """Read all figures off a simulation."""
+    board = sim.board.pieces.cells
+    width, length, thickness = sim.board.size
+    milled = sim.milled
+    in_board = sim.wood_volumes(board)
+    cuts = cut_list(sim)
+    woods = tuple(
+        WoodLine(
+            wood=key,
+            name=sim.woods[key].name,
+            strips=sum(strip.wood == key for strip in sim.strips),
+            milled=sum(strip.volume for strip in sim.strips if strip.wood == key),
+            rough=sum(c.count * c.rough[0] * c.rough[1] * c.rough[2] for c in cuts if c.wood == key),
+            in_board=in_board.get(key, 0.0),
+            weight=in_board.get(key, 0.0) * 1e-9 * sim.woods[key].density,
+        )
+        for key in dict.fromkeys(strip.wood for strip in sim.strips)
+    )
+    joints = sim.joints()
+    return Figures(
+        width=width, length=length, thickness=thickness, weight=sum(line.weight for line in woods),
+        rows=sum(len(r.pieces) for r in sim.results if isinstance(r.stage, Arrange)), cells=len(board),
+        milled=milled, board=board.volume(),
+        waste=tuple(WasteLine(cause, v, v / milled) for cause, v in sim.waste().items() if v > 0),
+        stages=tuple(
+            StageSize(r.stage.id, r.stage.title, len(r.pieces), *r.size, r.volume) for r in sim.results
+        ),
+        woods=woods, cuts=cuts,
+        joints=len(joints), joint_area=sum(j.area for j in joints), glue_grams=glue_grams(sim),
+        glue_ups=sum(isinstance(r.stage, Glue) for r in sim.results),
+    )  # fmt: skip
+
+
+def glue_grams(sim: Simulation, stage_id: str | None = None) -> float:
+    """Glue in grams for one glue-up, or for all: joint area × g/m² × faces spread."""
+    grams = 0.0
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Glue) and stage_id in (None, stage.id):
+            faces = 2 if stage.spread is Spread.BOTH else 1
+            grams += sum(j.area for j in result.outcome.joints) * 1e-6 * GLUE_PER_FACE * faces
+    return grams
+
+
+def cut_list(sim: Simulation) -> tuple[CutLine, ...]:
+    """Strips to mill, like with like, widest first within a wood."""
+    groups: dict[tuple[str, float, float, float], list[int]] = {}
+    for result in sim.results:
+        if isinstance(result.stage, Mill):
+            for strip in result.outcome.strips:
+                groups.setdefault((strip.wood, strip.width, strip.thickness, strip.length), []).append(strip.mark)
+    lines = (
+        CutLine(wood, sim.woods[wood].name, len(marks), width, thickness, length, tuple(marks))
+        for (wood, width, thickness, length), marks in groups.items()
+    )
+    return tuple(sorted(lines, key=lambda c: (c.name, -c.width)))

@@ -1,0 +1,32 @@
+"""Checks: what will go wrong, said before it does. One theme a module, one line a rule in ``RULES``."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+
+from ..simulate import Simulation
+from . import arrangement, stock, woods
+from .model import Check, Severity
+
+RULES: tuple[Callable[[Simulation], Iterable[Check]], ...] = (
+    arrangement.palindromes,
+    arrangement.mixed_grain,
+    stock.short_remainder,
+    stock.thin_strips,
+    stock.too_wide_to_plane,
+    stock.end_grain_in_planer,
+    stock.little_to_flatten,
+    stock.nothing_trimmed,
+    woods.wood_cautions,
+)
+
+_RANK = {severity: rank for rank, severity in enumerate(Severity)}
+
+
+def check(sim: Simulation) -> list[Check]:
+    """All findings for a simulated plan, worst first."""
+    found = [finding for rule in RULES for finding in rule(sim)]
+    return sorted(found, key=lambda c: (_RANK[c.severity], sim.plan.index(c.stage)))
+
+
+__all__ = ["RULES", "Check", "Severity", "check"]

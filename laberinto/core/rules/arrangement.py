@@ -1,0 +1,49 @@
+"""Arrangements that do not do what they look like."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..simulate import Simulation
+from ..stages import Arrange, Rule
+from .model import Check, Severity
+
+
+def palindromes(sim: Simulation) -> Iterator[Check]:
+    """A row that reads the same from both ends does not change when it is turned."""
+    for result in sim.results:
+        stage = result.stage
+        if not isinstance(stage, Arrange) or stage.source is None or stage.rule is Rule.AS_CUT:
+            continue
+        row = row_reading(sim, stage.source)
+        if len(row) > 1 and row == row[::-1]:
+            even = f"Take {len(row) - 1} or {len(row) + 1} strips" if len(row) % 2 else "Change the order of the strips"
+            yield Check(
+                Severity.STOP, stage.id,
+                f"A row of {len(row)} strips reads the same from both ends, so turning every other changes nothing.",
+                f"{even}, or lay all slices as cut.",
+            )  # fmt: skip
+
+
+def row_reading(sim: Simulation, stage_id: str) -> list[tuple[str, float]]:
+    """Wood and width of each strip along the first slice, left to right."""
+    slice_ = sim[stage_id].pieces[0]
+    across = slice_.world()[:, 0]
+    low = np.minimum.reduceat(across, slice_.vptr[:-1])
+    high = np.maximum.reduceat(across, slice_.vptr[:-1])
+    order = np.argsort(low, kind="stable")
+    return [(sim.strips[int(slice_.strip[i])].wood, round(float(high[i] - low[i]), 2)) for i in order]
+
+
+def mixed_grain(sim: Simulation) -> Iterator[Check]:
+    """Long grain glued to end grain comes apart: one moves with the seasons and the other does not."""
+    for result in sim.results:
+        mixed = sum(joint.mixed for joint in result.outcome.joints)
+        if mixed > 1:
+            yield Check(
+                Severity.STOP, result.stage.id,
+                f"{mixed / 100:.0f} cm² of this glue-up joins long grain to end grain, which move apart.",
+                "Turn the pieces so that all fibres run the same way.",
+            )  # fmt: skip

@@ -1,0 +1,111 @@
+"""Wood too thin, too short or too wide for what is asked of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..simulate import Simulation
+from ..stages import Crosscut, Flatten, Method, Mill, Trim
+from .model import Check, Severity
+
+HOLD = 50.0
+"""Least remainder (mm) to hold at the last cut."""
+
+THIN = 10.0
+"""Strips thinner than this (mm) bend under a clamp."""
+
+PLANER_WIDTH = 310.0
+"""Usual width of a small shop's thickness planer, mm."""
+
+END_GRAIN_ALLOWANCE = 1.0
+"""Least to leave on each end-grain face for flattening, mm."""
+
+
+def short_remainder(sim: Simulation) -> Iterator[Check]:
+    """The last slice needs something behind it to hold."""
+    for result in sim.results:
+        stage = result.stage
+        if not isinstance(stage, Crosscut) or stage.source is None:
+            continue
+        panel = sim[stage.source].size[1]
+        left = panel - stage.squaring - stage.count * (stage.slice + stage.kerf)
+        if left < HOLD:
+            yield Check(
+                Severity.CAUTION, stage.id,
+                f"Only {max(left, 0):.0f} mm of the panel is left behind the last cut, too short to hold safely.",
+                f"Make the panel {HOLD - left:.0f} mm longer, or cut one slice less.",
+            )  # fmt: skip
+
+
+def thin_strips(sim: Simulation) -> Iterator[Check]:
+    """Thin strips bow between the clamps and show it in the pattern."""
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Mill) and (thin := [s for s in stage.strips if s.width < THIN]):
+            yield Check(
+                Severity.CAUTION, stage.id,
+                f"Strips of {min(s.width for s in thin):.1f} mm bend under a clamp set straight on them.",
+                f"Clamp through a stiff caul, or use strips of {THIN:.0f} mm and more.",
+            )  # fmt: skip
+
+
+def too_wide_to_plane(sim: Simulation) -> Iterator[Check]:
+    """A panel wider than the planer has to go through in halves."""
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Flatten) and stage.method is Method.PLANER and not stands_on_end(sim, stage.id):
+            width = result.size[0]
+            if width > PLANER_WIDTH:
+                yield Check(
+                    Severity.NOTE, stage.id,
+                    f"At {width:.0f} mm the panel is wider than many small planers take ({PLANER_WIDTH:.0f} mm).",
+                    "Glue it as two sub-panels, plane both to one thickness, then join them; or use a drum sander.",
+                )  # fmt: skip
+
+
+def end_grain_in_planer(sim: Simulation) -> Iterator[Check]:
+    """Schools differ; some have seen boards burst."""
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Flatten) and stage.method is Method.PLANER and stands_on_end(sim, stage.id):
+            yield Check(
+                Severity.CAUTION, stage.id,
+                "End grain in a thickness planer can tear out at the edge or burst; many makers never do it.",
+                "Use a drum sander or a router on a sled. If you plane it: glue on sacrificial ends, let the glue cure "
+                "over 12 hours, and take about 0.2 mm a pass.",
+            )  # fmt: skip
+
+
+def little_to_flatten(sim: Simulation) -> Iterator[Check]:
+    """Rows never come out of the clamps level."""
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Flatten) and stage.source and stands_on_end(sim, stage.id):
+            off = (sim[stage.source].size[2] - result.size[2]) / 2
+            if off < END_GRAIN_ALLOWANCE:
+                yield Check(
+                    Severity.CAUTION, stage.id,
+                    f"Only {off:.1f} mm comes off each face, and rows seldom leave the clamps that level.",
+                    f"Cut the slices {2 * (1.5 - off):.1f} mm thicker.",
+                )  # fmt: skip
+
+
+def nothing_trimmed(sim: Simulation) -> Iterator[Check]:
+    """A board taken exactly to the size the rows make leaves nothing to true."""
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Trim) and stage.source:
+            before, after = sim[stage.source].size, result.size
+            least = min(before[0] - after[0], before[1] - after[1])
+            if least < 1.0:
+                yield Check(
+                    Severity.NOTE, stage.id,
+                    f"Trimming takes only {least:.1f} mm in one direction, so uneven row ends will stay.",
+                    "Leave at least 2 mm a side.",
+                )  # fmt: skip
+
+
+def stands_on_end(sim: Simulation, stage_id: str) -> bool:
+    """Whether the fibres of this stage's pieces point up."""
+    cells = sim[stage_id].pieces.cells
+    return bool((abs(cells.rot[:, 2, 1]) > 0.7071).any())

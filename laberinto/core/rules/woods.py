@@ -1,0 +1,33 @@
+"""Woods that want care, or do not belong under food."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..simulate import Simulation
+from ..stages import Mill
+from ..woods import CAUTION_TEXT, Caution
+from .model import Check, Severity
+
+_SEVERITY = {Caution.NOT_UNDER_FOOD: Severity.STOP, Caution.SEEPS: Severity.CAUTION}
+_FIX = {
+    Caution.NOT_UNDER_FOOD: "Choose another wood for anything that touches food.",
+    Caution.SEEPS: "Seal it well, or choose a wood with closed or fine pores.",
+    Caution.SENSITISING_DUST: "Extract at the source and wear a fitted mask whenever it is cut or sanded.",
+    Caution.ALLERGY: "Name the wood on the care card.",
+    Caution.TRADE_CONTROL: "Keep the proof of origin with the board's record.",
+}
+
+
+def wood_cautions(sim: Simulation) -> Iterator[Check]:
+    """Every caution that goes with a wood of the plan, once."""
+    for result in sim.results:
+        if not isinstance(result.stage, Mill):
+            continue
+        for key in dict.fromkeys(strip.wood for strip in result.outcome.strips):
+            wood = sim.woods[key]
+            for caution in wood.cautions:
+                yield Check(
+                    _SEVERITY.get(caution, Severity.NOTE), result.stage.id,
+                    f"{wood.name}: {CAUTION_TEXT[caution]}.", _FIX[caution],
+                )  # fmt: skip

@@ -1,0 +1,32 @@
+"""Cautions that stand at the step they belong to. They point to the manual and to training; they are neither."""
+
+from __future__ import annotations
+
+DEFER = "Follow the machine's manual, local codes and trained supervision. This is arithmetic, not training."
+"""Stands at the head of every step list."""
+
+MACHINE = "Guards on; eyes, ears and lungs protected."
+JOINTER_PLANER = (
+    "Nothing shorter than the machine's minimum through jointer or planer; push blocks, hands never over the knives."
+)
+RIP = "Thin rips fall on the free side of the blade, never between blade and fence. Push stick for the last strip."
+CROSSCUT = (
+    "No freehand cuts. The offcut must be free to move: never trapped between blade and fence or stop. "
+    "Keep sawdust out of the stop's corner, and use a crosscut blade."
+)
+GLUE = "Clamp just until a thin bead shows along the joint; over-tight clamps starve it. Iron clamps stain oak and walnut black."
+DRUM = "Light passes, turning the board between them; a heavy bite burns end grain."
+ROUTER_SLED = "Shallow passes; clear the cord and the clamps from the path; against the bit's pull, never with it."
+PLANE_END_GRAIN = (
+    "Many makers never put end grain through a planer; boards have burst. If you do: sacrificial ends, glue cured over "
+    "12 hours, a hair a pass, nobody behind the machine."
+)
+BELT = "Keep the sander moving and flat; it digs a hollow in a second."
+TRIM = "Back the exit side with a scrap, or the last fibres chip out. Support the whole board on the sled."
+CHAMFER = "Light passes with a router, against the bit's pull; start away from the corners, which chip."
+DUST = "Fine dust harms lungs and can sensitise skin: extract it and wear a fitted mask."
+OILY_RAGS = (
+    "Rags with drying oils heat up by themselves and can catch fire: spread them flat outdoors or soak them in water."
+)
+WAX = "Melt wax in a water bath, away from any flame."
+NUT = "Nut oil: tell whoever will use the board."

@@ -1,0 +1,64 @@
+"""What a step at the bench is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from ..simulate import Simulation, StageResult
+from ..units import Lengths
+
+
+class Map(StrEnum):
+    """Which drawing belongs to a step."""
+
+    NONE = ""
+    CUT_LIST = "cut-list"
+    PANEL = "panel"
+    CUTS = "cuts"
+    ROWS = "rows"
+    FACE = "face"
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One thing to do. ``key`` stays the same while the plan is edited, so that ticks keep their place.
+
+    ``setting`` is the one number to set a machine to (or ""), ``measure`` the length in mm to check
+    afterwards (or None), ``wait_hours`` how long it rests before the next step.
+    """
+
+    key: str
+    stage: str
+    heading: str
+    lines: tuple[str, ...]
+    cautions: tuple[str, ...] = ()
+    setting: str = ""
+    setting_label: str = ""
+    measure: float | None = None
+    measure_label: str = ""
+    wait_hours: float = 0.0
+    map: Map = Map.NONE
+
+
+@dataclass(frozen=True, slots=True)
+class Context:
+    """What a stage's steps are written from."""
+
+    sim: Simulation
+    result: StageResult
+    lengths: Lengths
+
+    def mm(self, value: float) -> str:
+        return self.lengths.show(value)
+
+    @property
+    def before(self) -> StageResult:
+        """The result this stage took its pieces from."""
+        assert self.result.stage.source is not None
+        return self.sim[self.result.stage.source]
+
+    @property
+    def on_end(self) -> bool:
+        """Whether fibres point up after this stage."""
+        return bool((abs(self.result.pieces.cells.rot[:, 2, 1]) > 0.7071).any())

@@ -1,0 +1,250 @@
+"""How each kind of stage reads as steps at the bench. One function a kind, one line each in ``WRITERS``."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from itertools import groupby
+
+from ..figures import cut_list, glue_grams
+from ..rules.woods import wood_cautions
+from ..stages import (
+    Across,
+    Arrange,
+    Crosscut,
+    Ease,
+    Flatten,
+    Glue,
+    Method,
+    Mill,
+    Oil,
+    OilKind,
+    Rule,
+    Sand,
+    Trim,
+    Wax,
+)  # fmt: skip
+from ..turns import Lie
+from . import cautions as say
+from .model import Context, Map, Step
+
+
+def mill(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Mill)
+    key = stage.id
+    dust = tuple(check.why for check in wood_cautions(c.sim))
+    lines = cut_list(c.sim)
+    yield Step(
+        f"{key}.rough", key, "Cut the wood rough",
+        (
+            *(f"{line.name}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness)" for line in lines),
+            "Oversize leaves room to joint and plane. Cut round knots, shakes and nail holes.",
+        ),
+        (say.MACHINE, *dust), map=Map.CUT_LIST,
+    )  # fmt: skip
+    yield Step(
+        f"{key}.plane", key, "Joint a face and an edge, plane to thickness",
+        (f"Joint one face and one edge of every piece, then plane all to {c.mm(stage.thickness)} at one setting.",),
+        (say.JOINTER_PLANER,),
+        c.mm(stage.thickness), "Planer", stage.thickness, "strip thickness",
+    )  # fmt: skip
+    widths = sorted({line.width for line in lines}, reverse=True)
+    yield Step(
+        f"{key}.rip", key, "Rip the strips and number their ends",
+        (
+            *(f"{line.count} × {line.name} at {c.mm(line.width)} wide" for line in lines),
+            f"Crosscut all to {c.mm(stage.length)}.",
+            f"Write the number on the end of each strip, 1 to {len(stage.laid_out())}, as in the map of the glue-up.",
+        ),
+        (say.RIP,),
+        c.mm(widths[0]) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "", widths[0], "strip width",
+    )  # fmt: skip
+
+
+def glue(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Glue)
+    key, pieces = stage.id, len(c.before.pieces)
+    rows = stage.across is Across.LENGTH
+    what = "rows" if rows else "strips"
+    grams = glue_grams(c.sim, stage.id)
+    yield Step(
+        f"{key}.dry", key, f"Dry fit the {what}",
+        (
+            f"Lay all {pieces} {what} in order on the bench and clamp them without glue.",
+            "Check against the map: order, turns, and that no joint shows light. Set clamps and cauls ready."
+            if not rows
+            else "Sight along every line that must meet. A row slid by the clamps is seen for ever.",
+        ),
+        map=Map.ROWS if rows else Map.PANEL,
+    )  # fmt: skip
+    span = c.result.size[0] if rows else c.result.size[1]
+    clamps = int(span // 175) + 1
+    yield Step(
+        f"{key}.glue", key, "Glue up the board" if rows else "Glue up the panel",
+        (
+            f"{pieces - 1} joints; about {grams:.0f} g of waterproof PVA glue, spread on {stage.spread.label}.",
+            f"At least {clamps} clamps, alternately above and below, cauls wrapped in tape.",
+            "Scrape squeeze-out when it is rubbery, after 1 to 2 hours.",
+        ),
+        (say.GLUE,), wait_hours=stage.clamp_hours, map=Map.ROWS if rows else Map.PANEL,
+    )  # fmt: skip
+    if rows:
+        yield Step(
+            f"{key}.rest", key, "Let it rest off the clamps",
+            (
+                "Two days to a week, standing on edge with air on both faces.",
+                "Glue moisture leaves, and any warp shows before it is flattened away.",
+            ),
+            wait_hours=48,
+        )  # fmt: skip
+
+
+_FLATTEN_CAUTION = {
+    Method.PLANER: say.JOINTER_PLANER,
+    Method.DRUM_SANDER: say.DRUM,
+    Method.ROUTER_SLED: say.ROUTER_SLED,
+    Method.BELT_SANDER: say.BELT,
+}
+
+
+def flatten(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Flatten)
+    before, after = c.before.size[2], c.result.size[2]
+    caution = say.PLANE_END_GRAIN if c.on_end and stage.method is Method.PLANER else _FLATTEN_CAUTION[stage.method]
+    lines = [f"From {c.mm(before)} to {c.mm(after)}: {c.mm((before - after) / 2)} off each face."]
+    if not c.on_end:
+        lines.append("This thickness becomes the height of each row on the face. Stop exactly here.")
+    yield Step(
+        f"{stage.id}.flatten", stage.id, f"Flatten both faces with the {stage.method.label}", tuple(lines),
+        (say.MACHINE, caution), c.mm(after), "Finish at", after, "thickness",
+    )  # fmt: skip
+
+
+def crosscut(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Crosscut)
+    if stage.squaring:
+        yield Step(
+            f"{stage.id}.square", stage.id, "Square one end",
+            (f"Take {c.mm(stage.squaring)} off the end, kerf included. Check it with a square before going on.",),
+            (say.CROSSCUT,),
+        )  # fmt: skip
+    needed = stage.squaring + stage.count * (stage.slice + stage.kerf)
+    left = c.before.size[1] - needed
+    yield Step(
+        f"{stage.id}.cut", stage.id, f"Cut {stage.count} slices to a stop",
+        (
+            f"Stop block at {c.mm(stage.slice)}; {stage.count} cuts of {c.mm(stage.kerf)} kerf use {c.mm(needed)} of the panel.",
+            f"Remainder: {c.mm(left)}.",
+            f"Number each slice on its upper end as it comes off, 1 to {stage.count}, arrow to the squared end.",
+        ),
+        (say.MACHINE, say.CROSSCUT), c.mm(stage.slice), "Stop", stage.slice, "slice", map=Map.CUTS,
+    )  # fmt: skip
+
+
+def arrange(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Arrange)
+    rows = stage.rows(len(c.before.pieces))
+    lines = ["Knock the whiskers off the edges, then stand every slice up, end grain to the top."]
+    if not stage.order and not stage.turned:
+        lines.append(
+            {
+                Rule.AS_CUT: "All as cut, slice 1 farthest from you.",
+                Rule.FLIP: "Slice 1 farthest from you; flip every other one left to right (other end up).",
+                Rule.END_FOR_END: "Slice 1 farthest from you; turn every other one end for end.",
+            }[stage.rule]
+        )
+    else:
+        for lie, group in groupby(sorted(rows, key=lambda r: list(Lie).index(r[1])), key=lambda r: r[1]):
+            lines.append(
+                f"{lie.words[0].upper()}{lie.words[1:]}: slices {', '.join(str(n) for n, _ in sorted(group))}."
+            )
+        lines.append("Rows from the far side: " + ", ".join(str(number) for number, _ in rows) + ".")
+    yield Step(f"{stage.id}.rows", stage.id, "Stand up and arrange the slices", tuple(lines), map=Map.ROWS)
+
+
+def trim(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Trim)
+    width, length, _ = c.result.size
+    yield Step(
+        f"{stage.id}.edges", stage.id, "True the long edges and trim to width",
+        (
+            f"Joint or saw both long edges straight; finish at {c.mm(width)}, "
+            f"{c.mm((c.before.size[0] - width) / 2)} off each side.",
+        ),
+        (say.MACHINE, say.TRIM), c.mm(width), "Fence", width, "width",
+    )  # fmt: skip
+    yield Step(
+        f"{stage.id}.ends", stage.id, "Trim to length",
+        (
+            f"Finish at {c.mm(length)}, {c.mm((c.before.size[1] - length) / 2)} off each end.",
+            "Check square: both diagonals must measure the same.",
+        ),
+        (say.TRIM,), c.mm(length), "Stop", length, "length",
+    )  # fmt: skip
+
+
+def ease(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Ease)
+    parts = [("top edges", stage.top), ("bottom edges", stage.bottom), ("upright corners", stage.corners)]
+    where = " and ".join(name for name, on in parts if on) or "no edges"
+    yield Step(
+        f"{stage.id}.ease", stage.id, "Ease the edges",
+        (f"Chamfer {c.mm(stage.size)} at 45° on the {where}.",), (say.CHAMFER,), c.mm(stage.size), "Chamfer",
+    )  # fmt: skip
+
+
+def sand(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Sand)
+    lines = [
+        "Grits "
+        + ", ".join(str(grit) for grit in stage.grits)
+        + ", none skipped. Pencil a scribble; when it is gone, the grit is done.",
+    ]
+    if stage.raise_grain:
+        lines.append(f"Before the last grit wet the wood, let it dry, and sand once more with {stage.grits[-1]}.")
+    yield Step(f"{stage.id}.sand", stage.id, "Sand through the grits", tuple(lines), (say.DUST,))
+
+
+def oil(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Oil)
+    warnings = ((say.OILY_RAGS,) if stage.oil.dries else ()) + ((say.NUT,) if stage.oil is OilKind.WALNUT else ())
+    yield Step(
+        f"{stage.id}.dust", stage.id, "Blow the dust off",
+        ("Every pore and joint; oil over dust stays for good. Check both faces against the light.",), (say.DUST,),
+    )  # fmt: skip
+    for number in range(1, stage.rounds + 1):
+        yield Step(
+            f"{stage.id}.round-{number}", stage.id, f"Oil, round {number} of {stage.rounds}",
+            (
+                f"Underside first, then the face, then the edges: flood with {stage.oil.label} until no more goes in.",
+                "Wipe off what stays wet and stand it on edge to drip dry. Never oil one face only.",
+            ),
+            warnings, wait_hours=stage.hours,
+        )  # fmt: skip
+
+
+def wax(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Wax)
+    yield Step(
+        f"{stage.id}.wax", stage.id, "Wax and buff",
+        (
+            f"Paste of {stage.parts_oil:g} parts oil to 1 part wax by weight. Rub in thin all over, leave an hour, wipe, buff.",
+            "Then let it rest a day before it meets food.",
+        ),
+        (say.WAX,), map=Map.FACE,
+    )  # fmt: skip
+
+
+WRITERS: dict[type, Callable[[Context], Iterator[Step]]] = {
+    Mill: mill, Glue: glue, Flatten: flatten, Crosscut: crosscut, Arrange: arrange, Trim: trim, Ease: ease, Sand: sand,
+    Oil: oil, Wax: wax,
+}  # fmt: skip
