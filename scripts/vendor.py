@@ -24,7 +24,12 @@ WEIGHTS = {
     "atkinson-hyperlegible-mono": (400, 600),
 }
 
-ICONS = ["arrow-down", "arrow-up", "check", "chevron-left", "chevron-right", "circle-help", "clock", "copy", "droplet", "file-down", "flip-horizontal-2", "flip-vertical-2", "grip-vertical", "hammer", "history", "layers", "list-checks", "moon", "notebook-pen", "pencil", "plus", "redo-2", "rotate-ccw", "ruler", "scissors", "sun", "trash-2", "triangle-alert", "undo-2", "x", "arrow-left", "arrow-right", "octagon-alert", "info", "printer"]
+ICONS = (
+    "arrow-down", "arrow-left", "arrow-right", "arrow-up", "check", "chevron-left", "chevron-right", "circle-help",
+    "clock", "copy", "droplet", "file-down", "flip-horizontal-2", "flip-vertical-2", "grip-vertical", "hammer",
+    "history", "info", "layers", "list-checks", "moon", "notebook-pen", "octagon-alert", "pencil", "plus", "printer",
+    "redo-2", "rotate-ccw", "ruler", "scissors", "sun", "trash-2", "triangle-alert", "undo-2", "x",
+)  # fmt: skip
 
 # package, version, {file in the package: file in the vendor folder}
 PACKAGES: list[tuple[str, str, dict[str, str]]] = [

@@ -98,7 +98,8 @@ class Alternating:
             fit = int((self.panel_length - self.squaring) // (self.slice + self.kerf))
             raise InputError(
                 f"{self.slices} slices of {self.slice:g} mm need a panel of {needed:g} mm, "
-                f"{needed - self.panel_length:g} mm more than this. Make it {self.shortest_panel:g} mm, or cut {max(fit, 0)} slices.",
+                f"{needed - self.panel_length:g} mm more than this. "
+                f"Make it {self.shortest_panel:g} mm, or cut {max(fit, 0)} slices.",
                 "panel_length",
             )
 

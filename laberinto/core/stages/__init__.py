@@ -24,6 +24,6 @@ AnyStage = Annotated[
 
 __all__ = [
     "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Cause", "Crosscut", "Ease", "Flatten", "Glue", "Method",
-    "Mill", "Oil", "OilKind", "Outcome", "Pieces", "Rule", "Sand", "Spec", "Spread", "Stage", "StripSpec", "Trim", "Wax",
-    "specs",
+    "Mill", "Oil", "OilKind", "Outcome", "Pieces", "Rule", "Sand", "Spec", "Spread", "Stage", "StripSpec", "Trim",
+    "Wax", "specs",
 ]  # fmt: skip

@@ -65,7 +65,8 @@ class Crosscut(Stage):
         raise StageError(
             self.id,
             f"The panel is {panel:.1f} mm long, but {self.count} slices of {self.slice:.1f} mm with "
-            f"{self.kerf:.1f} mm cuts and a squaring cut of {self.squaring:.1f} mm need {needed:.1f} mm: {needed - panel:.1f} mm too short.",
+            f"{self.kerf:.1f} mm cuts and a squaring cut of {self.squaring:.1f} mm "
+            f"need {needed:.1f} mm: {needed - panel:.1f} mm too short.",
             cure,
             "count",
         )
