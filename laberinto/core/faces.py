@@ -63,6 +63,7 @@ class Face:
     section (m,)      index into SECTIONS
     depth   (m,)      where in the strip the section lies along its third axis, mm
     tilt    (m,)      cosine between the face and the line of sight, 1 for square on
+    lean    (m, 2)    the rest of the face's normal, picture right and down; (0, 0) for square on
     maps    (m, 2, 3) strip section coordinates → picture: p = A @ q + b
     size    (2,)      width and height of the picture in mm
     ======= ========= =================================================================
@@ -77,6 +78,7 @@ class Face:
     section: Ints
     depth: Floats
     tilt: Floats
+    lean: Floats
     maps: Floats
     size: Floats
 
@@ -126,20 +128,21 @@ def face_of(cells: Cells, side: Side) -> Face:
     A face is outer where its plane has the whole piece behind it, which holds for every piece whose
     outline bulges nowhere inwards; chamfers count, inner joints do not.
     """
-    right, down, towards = side.frame
     normals, offsets = cells.world_planes()
-    facing = normals @ towards
+    seen = normals @ side.frame.T
+    facing = seen[:, 2]
     candidates = np.flatnonzero(facing > 1e-6)
     points = cells.world()
     keys = np.concatenate([normals[candidates], offsets[candidates, None]], axis=1)
     planes, which = np.unique(np.round(keys, 6), axis=0, return_inverse=True)
     outer = (planes[:, :3] @ points.T).max(axis=1) <= planes[:, 3] + SUPPORT
     faces = candidates[outer[which.ravel()]]
-    return _project(cells, faces, side, np.stack([right, down, towards]), facing)
+    return _project(cells, faces, side, seen[faces])
 
 
-def _project(cells: Cells, faces: Ints, side: Side, frame: Floats, facing: Floats) -> Face:
+def _project(cells: Cells, faces: Ints, side: Side, seen: Floats) -> Face:
     """Carry the chosen faces into the picture and note each one's map from its strip."""
+    frame = side.frame
     cell = cells.cell_of_face()[faces]
     vertex, ptr = corners(cells, faces)
     local3 = cells.verts[:, vertex]
@@ -173,5 +176,5 @@ def _project(cells: Cells, faces: Ints, side: Side, frame: Floats, facing: Float
     along = local3[section.repeat(counts), k]
     depth = np.add.reduceat(along, ptr[:-1]) / counts if len(faces) else np.zeros(0)
     return Face(
-        side, flat - low, local, ptr, cells.strip[cell], cell, section, depth, facing[faces], maps, high - low,
+        side, flat - low, local, ptr, cells.strip[cell], cell, section, depth, seen[:, 2], seen[:, :2], maps, high - low,
     )  # fmt: skip

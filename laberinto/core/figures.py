@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from .simulate import Simulation
 from .stages import Arrange, Cause, Glue, Mill, Spread
+from .turns import Lie
 
 GLUE_PER_FACE = 200.0
 """Glue in g/m² of spread face: the middle of the usual 150 to 250."""
@@ -151,3 +152,29 @@ def cut_list(sim: Simulation) -> tuple[CutLine, ...]:
         for (wood, width, thickness, length), marks in groups.items()
     )
     return tuple(sorted(lines, key=lambda c: (c.name, -c.width)))
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """One row of the finished face: its slice, how it lies, and where it begins and ends from the far edge (mm)."""
+
+    slice: int
+    lie: Lie
+    by_rule: bool
+    start: float
+    end: float
+
+
+def rows(sim: Simulation) -> tuple[Row, ...]:
+    """Rows of the face from the far side, cut to what trimming left; empty where nothing was arranged."""
+    arranged = next((r for r in sim.results if isinstance(r.stage, Arrange)), None)
+    if arranged is None or not isinstance(arranged.stage, Arrange) or arranged.stage.source is None:
+        return ()
+    heights = [float(arranged.pieces[i].size()[1]) for i in range(len(arranged.pieces))]
+    length = sim.board.size[1]
+    at = (length - sum(heights)) / 2  # trimming takes the same from both ends
+    out = []
+    for row, ((number, lie), height) in enumerate(zip(arranged.stage.rows(len(heights)), heights, strict=True)):
+        out.append(Row(number, lie, lie is arranged.stage.rule.lie(row), max(at, 0.0), min(at + height, length)))
+        at += height
+    return tuple(out)

@@ -1,0 +1,94 @@
+"""The board as a shop drawing: its face, its front edge beneath, and dimensions in the maker's units."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from laberinto.core.faces import Face, Side, face_of
+from laberinto.core.figures import Row
+from laberinto.core.solid import Cells
+from laberinto.core.units import Lengths
+
+from . import dims
+from .faces import shift, wood
+from .skin import Skin
+from .svg import document, num, tag, text
+
+
+def board(
+    piece: Cells,
+    skin: Skin,
+    lengths: Lengths,
+    *,
+    label: str,
+    side: Side = Side.TOP,
+    rows: Sequence[Row] = (),
+    edge: bool = True,
+) -> str:
+    """A face with its edge and dimensions. ``rows`` numbers the rows and makes each one selectable."""
+    face = face_of(piece, side)
+    front = face_of(piece, Side.FRONT if side is Side.TOP else Side.BACK)
+    width, length = (float(v) for v in face.size)
+    thickness = float(front.size[1])
+    size = 0.0225 * max(length + (thickness if edge else 0), width * 0.8)
+    gap = size * 1.6
+    inner = tag("g", wood(face, skin), class_="face")
+    inner += tag("rect", width=width, height=length, fill="none", stroke="#000", stroke_opacity=0.5, stroke_width=0.4)
+    inner += _rows(rows, width, size)
+    inner += dims.across(0, width, -size * 1.9, lengths.show(width, unit=False), size, reach=-0.01, strong=True)
+    inner += dims.along(width + size * 2.1, 0, length, lengths.show(length, unit=False), size, reach=width, strong=True)
+    bottom = length
+    if edge:
+        bottom = length + gap + thickness
+        inner += tag("g", wood(front, skin, shift(0, length + gap)), class_="edge")
+        inner += dims.along(
+            width + size * 2.1,
+            length + gap,
+            bottom,
+            lengths.show(thickness, unit=False),
+            size,
+            reach=width,
+            strong=True,
+        )
+    left, top = size * (2.6 if rows else 0.8), size * 3.0
+    return document(
+        tag("defs", skin.defs()) + inner, left + width + size * 3.2, top + bottom + size * 0.8, label=label,
+        left=-left, top=-top, class_="drawing",
+    )  # fmt: skip
+
+
+def _rows(rows: Sequence[Row], width: float, size: float) -> str:
+    """Row numbers beside the face and a frame round each row that shows when it is chosen."""
+    out = []
+    for index, row in enumerate(rows):
+        height = row.end - row.start
+        if height <= 0:
+            continue
+        number = text(
+            -size * 1.1, (row.start + row.end) / 2 + size * 0.32, str(row.slice), min(size * 0.92, height * 0.7), class_="row-number",
+            fill=dims.INK,
+        )  # fmt: skip
+        frame = tag(
+            "rect", x=0.0, y=row.start, width=width, height=height, class_="row-frame", fill="transparent", stroke="none",
+            stroke_width=size * 0.16,
+        )  # fmt: skip
+        turned = "" if row.lie.value == "as-cut" else mark_turned(-size * 2.1, (row.start + row.end) / 2, size)
+        out.append(tag("g", number + turned + frame, class_="row", data_row=str(index)))
+    return "".join(out)
+
+
+def mark_turned(x: float, y: float, size: float) -> str:
+    """A small double arrow beside a row that is turned."""
+    s = size * 0.28
+    d = (
+        f"M{num(x - s)} {num(y)}H{num(x + s)}M{num(x - s * 0.4)} {num(y - s * 0.6)}L{num(x - s)} {num(y)}L{num(x - s * 0.4)} {num(y + s * 0.6)}"
+        + (f"M{num(x + s * 0.4)} {num(y - s * 0.6)}L{num(x + s)} {num(y)}L{num(x + s * 0.4)} {num(y + s * 0.6)}")
+    )
+    return tag("path", d=d, class_="row-turned", fill="none", stroke=dims.INK, stroke_width=size * 0.09)
+
+
+def thumbnail(face: Face, skin: Skin, *, label: str) -> str:
+    """The bare face, for lists of boards."""
+    width, length = (float(v) for v in face.size)
+    inner = wood(face, skin, seam=0.3)
+    return document(tag("defs", skin.defs()) + inner, width, length, label=label, class_="thumb")

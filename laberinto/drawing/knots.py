@@ -1,0 +1,48 @@
+"""The small section of wood at each knot of the thread."""
+
+from __future__ import annotations
+
+from laberinto.core.faces import Side, face_of
+from laberinto.core.simulate import Simulation, StageResult
+from laberinto.core.stages import Arrange, Crosscut, Mill
+
+from .faces import shift, window, wood
+from .skin import Flat
+from .svg import document, tag
+
+WINDOW = 124.0
+"""Millimetres of wood a knot shows at most, so that single cells can still be told apart."""
+
+
+def knot(sim: Simulation, result: StageResult, finish: str) -> str:
+    """A square picture of the wood as it is after this stage."""
+    skin = Flat(sim, finish)
+    cells = result.pieces.cells
+    upright = bool((abs(cells.rot[:, 2, 1]) > 0.7071).any())
+    loose = isinstance(result.stage, Mill | Crosscut | Arrange)
+    span = WINDOW if loose else min(WINDOW, max(result.size[0], 60.0))
+    if loose:
+        inner = _loose(result, skin, span)
+    elif upright:
+        inner = wood(window(face_of(result.pieces[0], Side.TOP), span, span), skin, seam=0.6)
+    else:
+        face = face_of(result.pieces[0], Side.FRONT)
+        inner = wood(window(face, span, span), skin, shift(0, (span - float(face.size[1])) / 2), seam=0.6)
+    return document(inner, span, span, label="", class_="knot-wood", aria_hidden="true")
+
+
+def _loose(result: StageResult, skin: Flat, span: float) -> str:
+    """Loose pieces beside or above each other, as many as the picture holds."""
+    gap = span * 0.05
+    across = isinstance(result.stage, Mill)
+    side = Side.FRONT if across else Side.TOP
+    inner, at = "", 0.0
+    for number in range(len(result.pieces)):
+        if at > span:
+            break
+        face = face_of(result.pieces[number], side)
+        middle = (span - float(face.size[1])) / 2
+        place = shift(at, middle) if across else shift(0, at)
+        inner += wood(window(face, span, span), skin, place, seam=0.6)
+        at += float(face.size[0 if across else 1]) + gap
+    return tag("g", inner)

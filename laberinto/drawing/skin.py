@@ -1,0 +1,124 @@
+"""How wood is filled in a drawing: painted from its own rings, with faint rings, or flat."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Protocol
+
+import numpy as np
+
+from laberinto.core.faces import SECTIONS, Face
+from laberinto.core.simulate import Simulation
+from laberinto.core.strips import Strip
+
+from .svg import Floats, num, tag
+from .texture import Patch
+
+Painter = Callable[[Strip, Patch, str], str]
+"""Gives the address of a bitmap of a patch of a strip, raw or oiled."""
+
+
+class Skin(Protocol):
+    """Gives each polygon of a face its fill, and collects the definitions those fills need."""
+
+    def fills(self, face: Face) -> list[str]: ...
+
+    def defs(self) -> str: ...
+
+
+@dataclass
+class Flat:
+    """One colour a wood; for small pictures and documents."""
+
+    sim: Simulation
+    finish: str = "oiled"
+
+    def fills(self, face: Face) -> list[str]:
+        return [self.sim.woods[self.sim.strips[int(s)].wood].colour(self.finish) for s in face.strip]
+
+    def defs(self) -> str:
+        return ""
+
+
+@dataclass
+class Ringed:
+    """One colour a wood with faint ring arcs about the strip's own heart; vector, for thumbnails."""
+
+    sim: Simulation
+    prefix: str
+    finish: str = "oiled"
+    _patterns: dict[str, str] = field(default_factory=dict)
+
+    def fills(self, face: Face) -> list[str]:
+        out = []
+        for number, section in zip(face.strip, face.section, strict=True):
+            strip = self.sim.strips[int(number)]
+            if SECTIONS[int(section)] != "end":
+                out.append(self.sim.woods[strip.wood].colour(self.finish))
+                continue
+            name = f"{self.prefix}r{strip.number}"
+            if name not in self._patterns:
+                self._patterns[name] = self._rings(name, strip)
+            out.append(f"url(#{name})")
+        return out
+
+    def _rings(self, name: str, strip: Strip) -> str:
+        wood = self.sim.woods[strip.wood]
+        hx, hz = strip.rings.heart
+        step = max(strip.rings.spacing * 1.5, 3.2)
+        corners = np.hypot([hx, hx - strip.width] * 2, np.repeat([hz, hz - strip.thickness], 2))
+        inside = 0 <= hx <= strip.width and 0 <= hz <= strip.thickness
+        first = 0.0 if inside else max(float(corners.min()) - step, 0.0)
+        radii = np.arange(first + step / 2, float(corners.max()), step)
+        arcs = "".join(f'<circle cx="{num(hx)}" cy="{num(hz)}" r="{num(r)}"/>' for r in radii)
+        ink = "#000" if wood.tone != "dark" else "#fff"
+        inner = tag("rect", width=strip.width, height=strip.thickness, fill=wood.colour(self.finish)) + tag(
+            "g", arcs, fill="none", stroke=ink, stroke_opacity=0.13, stroke_width=0.8
+        )
+        return tag("pattern", inner, id=name, patternUnits="userSpaceOnUse", width=strip.width, height=strip.thickness)
+
+    def defs(self) -> str:
+        return "".join(self._patterns.values())
+
+
+@dataclass
+class Painted:
+    """Bitmaps of each strip, placed in the strip's own coordinates."""
+
+    sim: Simulation
+    prefix: str
+    painter: Painter
+    finish: str = "oiled"
+    ppm: float = 5.0
+    _patterns: dict[str, str] = field(default_factory=dict)
+
+    def fills(self, face: Face) -> list[str]:
+        return [
+            f"url(#{self._pattern(self.sim.strips[int(number)], SECTIONS[int(section)], float(depth))})"
+            for number, section, depth in zip(face.strip, face.section, face.depth, strict=True)
+        ]
+
+    def _pattern(self, strip: Strip, section: str, depth: float) -> str:
+        """The whole section of a strip, so that no edit that only cuts needs a new bitmap."""
+        depth = 0.0 if section == "end" else round(depth * 2) / 2
+        name = f"{self.prefix}{strip.number}{section[0]}{depth:g}".replace(".", "_")
+        if name not in self._patterns:
+            width = strip.thickness if section == "side" else strip.width
+            height = strip.thickness if section == "end" else strip.length
+            ppm = self.ppm if section == "end" else min(self.ppm * 0.5, 1500 / height)
+            href = self.painter(strip, Patch(section, depth, 0.0, 0.0, width, height, round(ppm, 2)), self.finish)
+            image = tag("image", href=href, width=width, height=height, preserveAspectRatio="none")
+            self._patterns[name] = tag(
+                "pattern", image, id=name, patternUnits="userSpaceOnUse", width=width, height=height
+            )
+        return name
+
+    def defs(self) -> str:
+        return "".join(self._patterns.values())
+
+
+def shade(lean: Sequence[float] | Floats) -> tuple[str, float]:
+    """Colour and opacity laid over a leaning face, lit from the upper left."""
+    light = -(0.45 * float(lean[0]) + 0.75 * float(lean[1]))
+    return ("#fff", 0.34 * light) if light > 0 else ("#000", -0.42 * light)

@@ -1,0 +1,59 @@
+"""Small helpers to write SVG text."""
+
+from __future__ import annotations
+
+from html import escape
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+
+
+def num(value: float) -> str:
+    """A coordinate to a hundredth, without trailing zeros."""
+    text = f"{value:.2f}".rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
+
+
+def attrs(**values: str | float) -> str:
+    """Attributes; underscores become hyphens, a trailing one is dropped (``class_``)."""
+    return "".join(
+        f' {name.rstrip("_").replace("_", "-")}="{escape(num(v) if isinstance(v, float) else str(v))}"'
+        for name, v in values.items()
+    )
+
+
+def tag(name: str, inner: str = "", **values: str | float) -> str:
+    """One element."""
+    return f"<{name}{attrs(**values)}>{inner}</{name}>" if inner else f"<{name}{attrs(**values)}/>"
+
+
+def text(x: float, y: float, words: str, size: float, *, anchor: str = "middle", **values: str | float) -> str:
+    """A line of text, middle-aligned on (x, y) unless ``anchor`` says otherwise."""
+    return tag("text", escape(words), x=x, y=y, font_size=size, text_anchor=anchor, **values)
+
+
+def path(points: Floats) -> str:
+    """The d of a closed polygon through (k, 2) points."""
+    return "M" + "L".join(f"{num(x)} {num(y)}" for x, y in points) + "Z"
+
+
+def matrix(map_: Floats) -> str:
+    """A (2, 3) affine map as an SVG transform, to a precision that keeps a pixel on a 5 m board."""
+    (a, c, e), (b, d, f) = map_
+    return (
+        "matrix("
+        + " ".join(f"{v:.5g}" if abs(v) < 1e-3 else f"{v:.5f}".rstrip("0").rstrip(".") for v in (a, b, c, d, e, f))
+        + ")"
+    )
+
+
+def document(
+    inner: str, width: float, height: float, *, label: str, left: float = 0.0, top: float = 0.0, **values: str | float
+) -> str:
+    """A whole drawing with a view box in mm and a label that is read out."""
+    box = f"{num(left)} {num(top)} {num(width)} {num(height)}"
+    return tag(
+        "svg", inner, xmlns="http://www.w3.org/2000/svg", viewBox=box, role="img", aria_label=label, **values,
+    )  # fmt: skip

@@ -1,0 +1,7 @@
+"""Where boards are kept: SQLite through SQLModel. The only place that knows SQL."""
+
+from .boards import BoardView, Stale, Store
+from .builds import Build, NoteView
+from .database import open_database
+
+__all__ = ["BoardView", "Build", "NoteView", "Stale", "Store", "open_database"]

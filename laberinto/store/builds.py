@@ -1,0 +1,72 @@
+"""The build log: which steps are done, and what was measured and noticed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import Engine
+from sqlmodel import Session, col, select
+
+from .tables import Note, Tick, now
+
+
+@dataclass(frozen=True, slots=True)
+class NoteView:
+    """One entry of the log; ``measured`` in mm."""
+
+    id: int
+    step: str
+    text: str
+    measured: float | None
+    created: datetime
+
+
+class Build:
+    """Ticks and notes of one board."""
+
+    def __init__(self, engine: Engine, board_id: int) -> None:
+        self.engine = engine
+        self.board_id = board_id
+
+    def ticks(self) -> dict[str, datetime]:
+        """When each done step was ticked, by its key."""
+        with Session(self.engine) as session:
+            return {t.step: t.done for t in session.exec(select(Tick).where(Tick.board == self.board_id)).all()}
+
+    def tick(self, step: str, at: datetime | None = None) -> None:
+        """Mark a step done; ticking twice keeps the first time."""
+        with Session(self.engine) as session:
+            query = select(Tick).where(Tick.board == self.board_id, Tick.step == step)
+            if session.exec(query).first() is None:
+                session.add(Tick(board=self.board_id, step=step, done=at or now()))
+                session.commit()
+
+    def untick(self, step: str) -> None:
+        """Take a tick back."""
+        with Session(self.engine) as session:
+            for tick in session.exec(select(Tick).where(Tick.board == self.board_id, Tick.step == step)).all():
+                session.delete(tick)
+            session.commit()
+
+    def notes(self) -> list[NoteView]:
+        """All entries, the newest first."""
+        with Session(self.engine) as session:
+            found = session.exec(
+                select(Note).where(Note.board == self.board_id).order_by(col(Note.created).desc(), col(Note.id).desc())
+            ).all()
+            return [NoteView(n.id or 0, n.step, n.text, n.measured, n.created) for n in found]
+
+    def write(self, step: str, text: str, measured: float | None, at: datetime | None = None) -> None:
+        """Add an entry; ``measured`` in mm or None."""
+        with Session(self.engine) as session:
+            session.add(Note(board=self.board_id, step=step, text=text, measured=measured, created=at or now()))
+            session.commit()
+
+    def erase(self, note_id: int) -> None:
+        """Remove an entry of this board."""
+        with Session(self.engine) as session:
+            note = session.get(Note, note_id)
+            if note is not None and note.board == self.board_id:
+                session.delete(note)
+                session.commit()

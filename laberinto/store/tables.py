@@ -1,0 +1,64 @@
+"""The tables. Times are UTC."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sqlalchemy import UniqueConstraint
+from sqlmodel import Field, SQLModel
+
+
+def now() -> datetime:
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+class Board(SQLModel, table=True):
+    """A board someone makes. ``head`` is the revision on show; undo and redo move it."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    name: str = Field(index=True)
+    order_for: str = ""
+    due: datetime | None = None
+    created: datetime = Field(default_factory=now)
+    changed: datetime = Field(default_factory=now)
+    head: int | None = Field(default=None, foreign_key="revision.id")
+
+
+class Revision(SQLModel, table=True):
+    """A plan as it stood after one change. Never altered; ``parent`` is the one it was made from."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    parent: int | None = Field(default=None, foreign_key="revision.id")
+    plan: str
+    words: str
+    created: datetime = Field(default_factory=now)
+
+
+class Tick(SQLModel, table=True):
+    """A step of the build that is done."""
+
+    __table_args__ = (UniqueConstraint("board", "step"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    step: str
+    done: datetime = Field(default_factory=now)
+
+
+class Note(SQLModel, table=True):
+    """What was noticed or measured (mm) at a step."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    step: str
+    text: str = ""
+    measured: float | None = None
+    created: datetime = Field(default_factory=now)
+
+
+class Preference(SQLModel, table=True):
+    """How this shop likes things shown."""
+
+    key: str = Field(primary_key=True)
+    value: str
