@@ -176,5 +176,6 @@ def _project(cells: Cells, faces: Ints, side: Side, seen: Floats) -> Face:
     along = local3[section.repeat(counts), k]
     depth = np.add.reduceat(along, ptr[:-1]) / counts if len(faces) else np.zeros(0)
     return Face(
-        side, flat - low, local, ptr, cells.strip[cell], cell, section, depth, seen[:, 2], seen[:, :2], maps, high - low,
+        side, flat - low, local, ptr, cells.strip[cell], cell, section, depth,
+        seen[:, 2], seen[:, :2], maps, high - low,
     )  # fmt: skip

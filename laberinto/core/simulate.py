@@ -26,11 +26,12 @@ REMEMBERED = 256
 
 @dataclass(frozen=True, slots=True)
 class StageResult:
-    """What one stage did. ``wood_in`` is mm³ taken (or milled); sizes are in mm."""
+    """What one stage did. ``wood_in`` is mm³ taken (or milled); sizes are in mm; ``key`` names the content."""
 
     stage: Stage
     outcome: Outcome
     wood_in: float
+    key: str
 
     @property
     def pieces(self) -> Pieces:
@@ -134,7 +135,7 @@ def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool 
                 _memory.put(key, found)
         outcome, wood_in = found
         strips.extend(outcome.strips)
-        by_id[stage.id] = StageResult(stage, outcome, wood_in)
+        by_id[stage.id] = StageResult(stage, outcome, wood_in, key)
     return Simulation(plan, woods, tuple(strips), tuple(by_id.values()))
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import rows
 from laberinto.core.simulate import Simulation, StageResult
@@ -13,7 +12,7 @@ from . import dims, oblique
 from .board import board, mark_turned
 from .faces import shift, wood
 from .skin import Skin
-from .svg import document, tag, text
+from .svg import document, lines, tag, text
 
 GAP = 7.0
 """Space between loose pieces in a drawing, mm."""
@@ -148,10 +147,12 @@ def _stop(start: float, slice_: float, height: float, size: float, words: str) -
     x0, y0 = oblique.point(0, start, height)
     x1, y1 = oblique.point(0, start + slice_, height)
     out = size * 0.9
-    line = tag(
-        "path", d=f"M{x0 - out:.2f} {y0:.2f}L{x1 - out:.2f} {y1:.2f}M{x0 - size * 0.3:.2f} {y0:.2f}H{x0 - out * 1.3:.2f}M{x1 - size * 0.3:.2f} {y1:.2f}H{x1 - out * 1.3:.2f}",
-        class_="dim-line", fill="none", stroke=dims.INK, stroke_width=size * 0.09,
-    )  # fmt: skip
+    d = lines(
+        ((x0 - out, y0), (x1 - out, y1)),
+        ((x0 - size * 0.3, y0), (x0 - out * 1.3, y0)),
+        ((x1 - size * 0.3, y1), (x1 - out * 1.3, y1)),
+    )
+    line = tag("path", d=d, class_="dim-line", fill="none", stroke=dims.INK, stroke_width=size * 0.09)
     return line + text(
         x0 - out * 1.6,
         (y0 + y1) / 2 + size * 0.3,
@@ -205,8 +206,8 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
         at += height + GAP
     top = dims.across(0, width, -size * 1.9, lengths.show(width), size, reach=-0.01, strong=True)
     return document(
-        tag("defs", skin.defs()) + inner + top, width + size * 9.2, total + size * 3.8, label="Rows on the bench, far side up",
-        left=-size * 3, top=-size * 3.0, class_="drawing",
+        tag("defs", skin.defs()) + inner + top, width + size * 9.2, total + size * 3.8,
+        label="Rows on the bench, far side up", left=-size * 3, top=-size * 3.0, class_="drawing",
     )  # fmt: skip
 
 
@@ -217,7 +218,7 @@ def _run(width: float, depth: float, height: float, size: float, lengths: Length
     out = size * 1.2
     line = tag(
         "path",
-        d=f"M{x0 + out:.2f} {y0:.2f}L{x1 + out:.2f} {y1:.2f}",
+        d=lines(((x0 + out, y0), (x1 + out, y1))),
         class_="dim-line",
         fill="none",
         stroke=dims.INK,
@@ -245,6 +246,6 @@ def _oblique_page(
 ) -> str:
     x, y = oblique.point(width, depth, height)
     return document(
-        tag("defs", skin.defs()) + inner, x + size * (left + 5.5), -y + size * (below + 1), label=label, left=-size * left,
-        top=y - size, class_="drawing",
+        tag("defs", skin.defs()) + inner, x + size * (left + 5.5), -y + size * (below + 1), label=label,
+        left=-size * left, top=y - size, class_="drawing",
     )  # fmt: skip

@@ -12,7 +12,7 @@ from laberinto.core.units import Lengths
 from . import dims
 from .faces import shift, wood
 from .skin import Skin
-from .svg import document, num, tag, text
+from .svg import document, lines, tag, text
 
 
 def board(
@@ -64,25 +64,27 @@ def _rows(rows: Sequence[Row], width: float, size: float) -> str:
         height = row.end - row.start
         if height <= 0:
             continue
+        middle = (row.start + row.end) / 2
         number = text(
-            -size * 1.1, (row.start + row.end) / 2 + size * 0.32, str(row.slice), min(size * 0.92, height * 0.7), class_="row-number",
-            fill=dims.INK,
+            -size * 1.1, middle + size * 0.32, str(row.slice), min(size * 0.92, height * 0.7),
+            class_="row-number", fill=dims.INK,
         )  # fmt: skip
         frame = tag(
-            "rect", x=0.0, y=row.start, width=width, height=height, class_="row-frame", fill="transparent", stroke="none",
-            stroke_width=size * 0.16,
+            "rect", x=0.0, y=row.start, width=width, height=height,
+            class_="row-frame", fill="transparent", stroke="none", stroke_width=size * 0.16,
         )  # fmt: skip
-        turned = "" if row.lie.value == "as-cut" else mark_turned(-size * 2.1, (row.start + row.end) / 2, size)
+        turned = "" if row.lie.value == "as-cut" else mark_turned(-size * 2.1, middle, size)
         out.append(tag("g", number + turned + frame, class_="row", data_row=str(index)))
     return "".join(out)
 
 
 def mark_turned(x: float, y: float, size: float) -> str:
     """A small double arrow beside a row that is turned."""
-    s = size * 0.28
-    d = (
-        f"M{num(x - s)} {num(y)}H{num(x + s)}M{num(x - s * 0.4)} {num(y - s * 0.6)}L{num(x - s)} {num(y)}L{num(x - s * 0.4)} {num(y + s * 0.6)}"
-        + (f"M{num(x + s * 0.4)} {num(y - s * 0.6)}L{num(x + s)} {num(y)}L{num(x + s * 0.4)} {num(y + s * 0.6)}")
+    s, t = size * 0.28, size * 0.11
+    d = lines(
+        ((x - s, y), (x + s, y)),
+        ((x - t, y - t * 1.5), (x - s, y), (x - t, y + t * 1.5)),
+        ((x + t, y - t * 1.5), (x + s, y), (x + t, y + t * 1.5)),
     )
     return tag("path", d=d, class_="row-turned", fill="none", stroke=dims.INK, stroke_width=size * 0.09)
 

@@ -36,8 +36,10 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
             )
         if dim:
             shades.append(tag("path", d=path(_moved(face.points[corners], place)), fill="#000", fill_opacity=dim))
-    line = {"stroke": SEAM, "stroke_opacity": 0.38, "stroke_width": seam, "stroke_linejoin": "round"} if seam else {}
-    return tag("g", "".join(parts), class_="wood", **line) + (tag("g", "".join(shades)) if shades else "")
+    line: dict[str, str | float] = {"stroke": SEAM, "stroke_opacity": 0.38, "stroke_width": seam}
+    return tag("g", "".join(parts), class_="wood", **(line if seam else {})) + (
+        tag("g", "".join(shades)) if shades else ""
+    )
 
 
 def _moved(points: Floats, place: Floats | None) -> Floats:

@@ -39,6 +39,11 @@ def path(points: Floats) -> str:
     return "M" + "L".join(f"{num(x)} {num(y)}" for x, y in points) + "Z"
 
 
+def lines(*strokes: tuple[tuple[float, float], ...]) -> str:
+    """The d of several open lines, each through its points."""
+    return "".join("M" + "L".join(f"{num(x)} {num(y)}" for x, y in stroke) for stroke in strokes)
+
+
 def matrix(map_: Floats) -> str:
     """A (2, 3) affine map as an SVG transform, to a precision that keeps a pixel on a 5 m board."""
     (a, c, e), (b, d, f) = map_

@@ -14,7 +14,7 @@ from laberinto.core.plan import Plan, read_plan
 from .tables import Board, Preference, Revision, now
 
 
-class Stale(LaberintoError):
+class StaleError(LaberintoError):
     """The board was changed meanwhile from another page; nothing was saved."""
 
 
@@ -76,11 +76,11 @@ class Store:
             return _id(board)
 
     def save(self, board_id: int, plan: Plan, words: str, *, based_on: int) -> int:
-        """Add a revision on top of ``based_on``; returns its id. Raises Stale where that is no longer the head."""
+        """Add a revision on top of ``based_on``; returns its id. Raises StaleError where that is no longer the head."""
         with Session(self.engine) as session:
             board = self._must(session, board_id)
             if board.head != based_on:
-                raise Stale("This board was changed on another page meanwhile.")
+                raise StaleError("This board was changed on another page meanwhile.")
             revision = Revision(board=board_id, parent=board.head, plan=plan.as_json(), words=words)
             session.add(revision)
             session.flush()

@@ -12,7 +12,7 @@ from pydantic.fields import FieldInfo
 
 from .base import Stage
 
-Kind = Literal["length", "count", "number", "choice", "yes-no", "grits", "custom"]
+Kind = Literal["length", "count", "number", "choice", "yes-no", "grits", "wood", "text"]
 
 
 @dataclass(frozen=True, slots=True)
