@@ -42,7 +42,9 @@ def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
     if spec.kind == "length":
         least, most = spec.least or 0.0, spec.most or 5000.0
         return parse_length(text, lengths.system, least=least, most=most, zero=least == 0, field=spec.name)
-    if spec.kind == "choice":
+    if spec.kind in ("choice", "wood", "text"):
+        if spec.kind == "text" and len(text) > (spec.most or 80):
+            raise InputError(f"{spec.label} is longer than {spec.most:g} characters.", spec.name)
         return text
     if spec.kind == "grits":
         try:

@@ -1,0 +1,66 @@
+"""The web application: one package a screen, server-rendered, htmx for what changes in place."""
+
+from __future__ import annotations
+
+import os
+import secrets
+from pathlib import Path
+
+from flask import Flask
+from flask_compress import Compress
+from flask_wtf.csrf import CSRFProtect
+
+from laberinto.store import Store, open_database
+
+from . import errors, present, security
+from .board import bp as board
+from .boards import bp as boards
+from .build import bp as build
+from .shop import bp as shop
+from .steps import bp as steps
+from .wood import bp as wood
+
+SCREENS = (boards, board, steps, build, shop, wood)
+"""Every screen's blueprint; a new screen is one package and one entry."""
+
+MOST_UPLOAD = 4_000_000
+
+
+def default_data() -> Path:
+    """Where data is kept unless told otherwise: $LABERINTO_DATA or ~/.local/share/laberinto."""
+    return Path(os.environ.get("LABERINTO_DATA", Path.home() / ".local" / "share" / "laberinto"))
+
+
+def create_app(data: Path | None = None) -> Flask:
+    """The application on the data folder ``data``; the database there is made and migrated as needed."""
+    folder = data or default_data()
+    app = Flask(__name__)
+    app.config.update(
+        SECRET_KEY=_secret(folder),
+        MAX_CONTENT_LENGTH=MOST_UPLOAD,
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_HTTPONLY=True,
+        WTF_CSRF_TIME_LIMIT=None,
+        COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
+        SEND_FILE_MAX_AGE_DEFAULT=3600,
+    )
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
+    app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
+    CSRFProtect(app)
+    Compress(app)
+    security.init(app)
+    errors.init(app)
+    present.init(app)
+    for screen in SCREENS:
+        app.register_blueprint(screen)
+    return app
+
+
+def _secret(folder: Path) -> str:
+    """The key that signs sessions and forms: made once and kept beside the data, readable by its owner only."""
+    path = folder / "secret"
+    if not path.exists():
+        folder.mkdir(parents=True, exist_ok=True)
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_hex(32))
+    return path.read_text()

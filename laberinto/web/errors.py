@@ -1,0 +1,51 @@
+"""What a person sees when something is not there or went wrong: a plain page, never a trace."""
+
+from __future__ import annotations
+
+import logging
+
+from flask import Flask, render_template, request
+from flask_wtf.csrf import CSRFError
+from werkzeug.exceptions import HTTPException
+
+from laberinto.core.errors import GeometryError, LaberintoError, PlanError
+
+log = logging.getLogger(__name__)
+
+_PAGES = {
+    404: ("There is nothing at this address", "It may have been removed, or the address was mistyped."),
+    405: ("This address does not take that", "Go back and use the buttons on the page."),
+    413: ("That file is too large", "A plan file is well under 4 MB. Check that it is the right file."),
+}
+
+
+def page(status: int, heading: str, text: str, problems: list[tuple[str, str]] | None = None) -> tuple[str, int]:
+    """A plain page with one message and the way back."""
+    return render_template("error.html", heading=heading, text=text, problems=problems or []), status
+
+
+def init(app: Flask) -> None:
+    @app.errorhandler(CSRFError)
+    def _csrf(_error: CSRFError) -> tuple[str, int]:
+        return page(400, "This form is too old", "Nothing was changed. Reload the page and try again.")
+
+    @app.errorhandler(HTTPException)
+    def _http(error: HTTPException) -> tuple[str, int]:
+        code = error.code or 500
+        heading, text = _PAGES.get(code, ("That did not work", "Nothing was changed. Go back and try again."))
+        return page(code, heading, text)
+
+    @app.errorhandler(PlanError)
+    def _plan(error: PlanError) -> tuple[str, int]:
+        return page(422, "This plan cannot be read", "Nothing was kept. What is wrong, and where in the file:", error.problems)
+
+    @app.errorhandler(LaberintoError)
+    def _known(error: LaberintoError) -> tuple[str, int]:
+        if isinstance(error, GeometryError):
+            log.error("kernel contradiction at %s", request.path, exc_info=error)
+        return page(422, "This plan cannot be built as it stands", str(error))
+
+    @app.errorhandler(Exception)
+    def _unknown(error: Exception) -> tuple[str, int]:
+        log.error("unexpected error at %s", request.path, exc_info=error)
+        return page(500, "Something went wrong on our side", "Nothing was changed. The server's log says more.")

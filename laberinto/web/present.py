@@ -1,0 +1,111 @@
+"""How things are shown: the shop's units, theme and finish, and the filters that templates use."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any, cast
+
+from flask import Flask, current_app, g
+from markupsafe import Markup
+
+from laberinto.core import units
+from laberinto.core.units import Lengths
+from laberinto.core.woods import LIBRARY
+from laberinto.store import Store
+
+UNITS = {"mm": Lengths("mm"), "in16": Lengths("in", 16), "in32": Lengths("in", 32), "in64": Lengths("in", 64)}
+UNIT_WORDS = {"mm": "mm", "in16": "inches, 1/16", "in32": "inches, 1/32", "in64": "inches, 1/64"}
+THEMES = ("auto", "light", "dark")
+FINISHES = ("oiled", "raw")
+
+
+def store() -> Store:
+    """The store of the running application."""
+    return cast(Store, current_app.extensions["store"])
+
+
+def preference(key: str) -> str:
+    """How this shop likes it; read once a request."""
+    defaults = {"units": "mm", "theme": "auto", "finish": "oiled"}
+    kept: dict[str, str] = g.setdefault("preferences", {})
+    if key not in kept:
+        kept[key] = store().preference(key, defaults[key])
+    return kept[key]
+
+
+def lengths() -> Lengths:
+    """The units to read and show lengths in."""
+    return UNITS.get(preference("units"), Lengths())
+
+
+def when(moment: datetime, now: datetime | None = None) -> str:
+    """A moment as people say it: just now, 3 hours ago, yesterday, 12 Mar."""
+    now = now or datetime.now(UTC)
+    if moment.tzinfo is None:
+        moment = moment.replace(tzinfo=UTC)
+    seconds = (now - moment).total_seconds()
+    if seconds < 90:
+        return "just now"
+    if seconds < 5400:
+        return f"{round(seconds / 60)} minutes ago"
+    if seconds < 20 * 3600:
+        hours = round(seconds / 3600)
+        return f"{hours} hour{'s' if hours != 1 else ''} ago"
+    days = (now.date() - moment.date()).days
+    if days <= 1:
+        return "yesterday"
+    if days < 8:
+        return f"{days} days ago"
+    return f"{moment.day} {moment:%b}" + (f" {moment.year}" if moment.year != now.year else "")
+
+
+def due(moment: datetime, now: datetime | None = None) -> str:
+    """How long until a date, or how long past."""
+    now = now or datetime.now(UTC)
+    days = (moment.date() - now.date()).days
+    if days < 0:
+        return f"{-days} day{'s' if days != -1 else ''} overdue"
+    return {0: "due today", 1: "due tomorrow"}.get(days, f"due in {days} days")
+
+
+def percent(share: float) -> str:
+    """A share as a percentage with as many digits as it deserves."""
+    return f"{share * 100:.0f} %" if share >= 0.1 else f"{share * 100:.1f} %"
+
+
+def volume(cubic_mm: float) -> str:
+    """A volume in litres, or in board feet where inches are used."""
+    if lengths().system == "in":
+        return f"{units.board_feet(cubic_mm):.2f} bf"
+    return f"{units.litres(cubic_mm):.2f} l"
+
+
+def weight(kg: float) -> str:
+    """A weight in kilograms, or pounds where inches are used (1 lb = 0.45359237 kg)."""
+    return f"{kg / 0.45359237:.1f} lb" if lengths().system == "in" else f"{kg:.1f} kg"
+
+
+def area(square_mm: float) -> str:
+    """An area in dm² or square feet."""
+    return f"{square_mm / 92903.04:.1f} ft²" if lengths().system == "in" else f"{square_mm / 1e4:.1f} dm²"
+
+
+def icon(name: str) -> Markup:
+    """An icon from the sprite, drawn in the text's colour."""
+    href = f"{current_app.static_url_path}/vendor/icons/icons.svg#{name}"
+    return Markup('<svg class="icon" aria-hidden="true"><use href="{}"></use></svg>').format(href)
+
+
+def init(app: Flask) -> None:
+    app.jinja_env.filters.update(
+        mm=lambda value: lengths().show(value), bare=lambda value: lengths().show(value, unit=False),
+        size=lambda values: lengths().show_size(*values), when=when, due=due, percent=percent, volume=volume,
+        weight=weight, area=area,
+    )  # fmt: skip
+
+    @app.context_processor
+    def _shared() -> dict[str, Any]:
+        return {
+            "icon": icon, "preference": preference, "woods": LIBRARY, "unit_words": UNIT_WORDS, "themes": THEMES,
+            "unit": lengths().system,
+        }  # fmt: skip

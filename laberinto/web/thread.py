@@ -1,0 +1,69 @@
+"""The thread: a board's stages as knots on one folded line, each with the wood at that point."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from threading import Lock
+
+from markupsafe import Markup
+
+from laberinto.core.rules import Check, Severity
+from laberinto.core.simulate import Simulation, StageResult
+from laberinto.core.steps import Step
+from laberinto.drawing import knots
+
+_SPEAKS = (Severity.STOP, Severity.CAUTION)
+
+
+@dataclass(frozen=True, slots=True)
+class Knot:
+    """One stage on the thread."""
+
+    stage: str
+    title: str
+    picture: Markup
+    pieces: int
+    size: tuple[float, float, float]
+    done: bool
+    begun: bool
+    mark: str
+
+
+_pictures: OrderedDict[tuple[str, str], Markup] = OrderedDict()
+_lock = Lock()
+
+
+def _picture(sim: Simulation, result: StageResult, finish: str) -> Markup:
+    key = (result.key, finish)
+    with _lock:
+        if key in _pictures:
+            _pictures.move_to_end(key)
+            return _pictures[key]
+    drawn = Markup(knots.knot(sim, result, finish))  # noqa: S704  (our own drawing, its texts escaped)
+    with _lock:
+        _pictures[key] = drawn
+        while len(_pictures) > 512:
+            _pictures.popitem(last=False)
+    return drawn
+
+
+def thread(
+    sim: Simulation, steps: Sequence[Step], ticks: Iterable[str], checks: Sequence[Check], finish: str
+) -> list[Knot]:
+    """The knots of a board, with what is done (every step of the stage ticked) and what a check says there."""
+    ticked = set(ticks)
+    knots_ = []
+    for result in sim.results:
+        stage = result.stage
+        mine = [step.key in ticked for step in steps if step.stage == stage.id]
+        marks = [c.severity for c in checks if c.stage == stage.id and c.severity in _SPEAKS]
+        mark = min(marks, key=_SPEAKS.index).value if marks else ""
+        knots_.append(
+            Knot(
+                stage.id, stage.title, _picture(sim, result, finish), len(result.pieces), result.size,
+                bool(mine) and all(mine), any(mine), mark,
+            )
+        )  # fmt: skip
+    return knots_

@@ -1,0 +1,52 @@
+"""Bitmaps of wood for the drawings, each at an address that holds all it depends on."""
+
+from __future__ import annotations
+
+from urllib.parse import urlencode
+
+from flask import Blueprint, Response, abort, request
+from pydantic import ValidationError
+
+from laberinto.core.strips import Rings, Strip
+from laberinto.core.woods import LIBRARY
+from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
+
+bp = Blueprint("wood", __name__, url_prefix="/wood")
+
+VERSION = "1"
+"""Part of every address; raise it when the painting changes, since browsers keep these for a year."""
+
+
+def address(strip: Strip, patch: Patch, finish: str) -> str:
+    """The address of a patch of a strip."""
+    rings = strip.rings
+    query = urlencode(
+        {
+            "r": f"{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed}",
+            "p": f"{patch.depth:g},{patch.left:g},{patch.top:g},{patch.width:g},{patch.height:g},{patch.ppm:g}",
+            "f": finish,
+            "v": VERSION,
+        },
+        safe=",",
+    )
+    return f"/wood/{strip.wood}/{patch.section}.webp?{query}"
+
+
+@bp.get("/<key>/<section>.webp")
+def patch(key: str, section: str) -> Response:
+    wood = LIBRARY.get(key)
+    finish = request.args.get("f", "oiled")
+    if wood is None or section not in ("end", "flat", "side") or finish not in ("oiled", "raw"):
+        abort(404)
+    try:
+        hx, hz, spacing, seed = request.args.get("r", "").split(",")
+        rings = Rings(heart=(float(hx), float(hz)), spacing=float(spacing), seed=int(seed))
+        depth, left, top, width, height, ppm = (float(v) for v in request.args.get("p", "").split(","))
+    except (ValueError, ValidationError):
+        abort(404)
+    reach = max(abs(v) for v in (*rings.heart, depth, left, top, width, height))
+    if not (width > 0 and height > 0 and 0 < ppm <= 40 and reach < 5000 and width * height * ppm * ppm <= MOST_PIXELS):
+        abort(404)
+    response = Response(webp(wood, rings, Patch(section, depth, left, top, width, height, ppm), finish), mimetype="image/webp")
+    response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+    return response
