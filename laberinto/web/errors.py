@@ -37,7 +37,9 @@ def init(app: Flask) -> None:
 
     @app.errorhandler(PlanError)
     def _plan(error: PlanError) -> tuple[str, int]:
-        return page(422, "This plan cannot be read", "Nothing was kept. What is wrong, and where in the file:", error.problems)
+        return page(
+            422, "This plan cannot be read", "Nothing was kept. What is wrong, and where in the file:", error.problems
+        )
 
     @app.errorhandler(LaberintoError)
     def _known(error: LaberintoError) -> tuple[str, int]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
-from typing import Any, cast
+from typing import cast
 
 from flask import Flask, current_app, g
 from markupsafe import Markup
@@ -103,9 +103,7 @@ def init(app: Flask) -> None:
         weight=weight, area=area,
     )  # fmt: skip
 
-    @app.context_processor
-    def _shared() -> dict[str, Any]:
-        return {
-            "icon": icon, "preference": preference, "woods": LIBRARY, "unit_words": UNIT_WORDS, "themes": THEMES,
-            "unit": lengths().system,
-        }  # fmt: skip
+    app.jinja_env.globals.update(
+        icon=icon, preference=preference, woods=LIBRARY, unit_words=UNIT_WORDS, themes=THEMES,
+        unit=lambda: lengths().system,
+    )  # fmt: skip

@@ -41,7 +41,7 @@ def _picture(sim: Simulation, result: StageResult, finish: str) -> Markup:
         if key in _pictures:
             _pictures.move_to_end(key)
             return _pictures[key]
-    drawn = Markup(knots.knot(sim, result, finish))  # noqa: S704  (our own drawing, its texts escaped)
+    drawn = Markup(knots.knot(sim, result, finish))
     with _lock:
         _pictures[key] = drawn
         while len(_pictures) > 512:

@@ -80,3 +80,8 @@ def turn(plan: Plan, stage_id: str, position: int, turned: StripTurn) -> Edit:
     strip = _at(strips, position)
     strips[position] = strip.model_copy(update={"turned": strip.turned.then(turned)})
     return _done(plan, stage, strips, f"strip {position + 1} turned {turned.words}")
+
+
+def widths(plan: Plan, stage_id: str) -> list[float]:
+    """Width of every strip in mm, in panel order."""
+    return [strip.width for strip in _mill(plan, stage_id)[1]]

@@ -47,6 +47,8 @@ def patch(key: str, section: str) -> Response:
     reach = max(abs(v) for v in (*rings.heart, depth, left, top, width, height))
     if not (width > 0 and height > 0 and 0 < ppm <= 40 and reach < 5000 and width * height * ppm * ppm <= MOST_PIXELS):
         abort(404)
-    response = Response(webp(wood, rings, Patch(section, depth, left, top, width, height, ppm), finish), mimetype="image/webp")
+    response = Response(
+        webp(wood, rings, Patch(section, depth, left, top, width, height, ppm), finish), mimetype="image/webp"
+    )
     response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
     return response

@@ -1,0 +1,77 @@
+"""The boards on the demo's benches, with how far each is and what was written down on the way."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from laberinto.core.patterns import Alternating
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A note at a step, ``days`` before today."""
+
+    step: str
+    days: float
+    text: str
+    measured: float | None = None
+
+
+@dataclass(frozen=True)
+class DemoBoard:
+    """A board, whom it is for, when it is due (days from today), and how many steps are done since when."""
+
+    pattern: Alternating
+    order_for: str
+    due: int | None
+    done: int
+    began: float = 0.0
+    last: float = 0.0
+    notes: tuple[Entry, ...] = field(default=())
+
+
+BOARDS: tuple[DemoBoard, ...] = (
+    DemoBoard(
+        Alternating(
+            "Slipway", light="hornbeam", dark="elm", strips=12, strip_width=25, row=25, slices=16, thickness=40
+        ),
+        order_for="The cheese dairy's counter",
+        due=19,
+        done=0,
+    ),
+    DemoBoard(
+        Alternating(
+            "Quay Wall", light="beech", dark="bog-oak", strips=10, strip_width=30, row=32, slices=12, thickness=38
+        ),
+        order_for="Galley of the island ferry",
+        due=-1,
+        done=11,
+        began=9,
+        last=0.4,
+        notes=(
+            Entry(
+                "strips.rough",
+                9,
+                "Bog oak from the old slip came drier than the beech. Took two days longer to settle.",
+            ),
+            Entry("strips.plane", 8, "One beech strip with a shake, cut round it.", 35.1),
+            Entry("panel-flat.flatten", 5, "Stopped a touch early, the last pass raised the grain.", 32.1),
+            Entry("slices.cut", 3, "Checked slices 1 and 12 against each other.", 42.0),
+        ),
+    ),
+    DemoBoard(
+        Alternating(
+            "Net Loft", light="sycamore", dark="plum", strips=10, strip_width=28, row=28, slices=14, thickness=34
+        ),
+        order_for="The school kitchen",
+        due=-6,
+        done=99,
+        began=30,
+        last=7,
+        notes=(
+            Entry("board.glue", 22, "Cold shop, 11 degrees. Left the clamps on for two nights."),
+            Entry("board-flat.flatten", 17, "Row 9 sat proud by half a millimetre, drum took it down.", 34.0),
+            Entry("oiled.round-2", 9, "Hardly took any. Two rounds are enough for sycamore."),
+        ),
+    ),
+)

@@ -1,0 +1,5 @@
+"""``python -m laberinto``."""
+
+from .cli import main
+
+main()

@@ -1,0 +1,5 @@
+"""All boards, and starting a new one."""
+
+from .routes import bp
+
+__all__ = ["bp"]

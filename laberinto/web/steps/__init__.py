@@ -1,0 +1,71 @@
+"""Cut list and steps: what to mill, glue, cut and turn, in order; on the page and as a PDF."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from flask import Blueprint, Response, render_template
+from markupsafe import Markup
+
+from laberinto.core.figures import Figures, figures
+from laberinto.core.rules import Check, check
+from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.steps import DEFER, Map, Step, steps
+from laberinto.drawing import maps
+from laberinto.store import BoardView, Build
+
+from .. import present
+from ..lookup import find
+from ..thread import Knot, thread
+from .pdf import to_pdf
+
+bp = Blueprint("steps", __name__, url_prefix="/boards/<int:board_id>", template_folder="templates")
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """Everything the list of steps shows, on screen or paper."""
+
+    board: BoardView
+    sim: Simulation
+    steps: list[Step]
+    ticks: dict[str, datetime]
+    figures: Figures
+    checks: list[Check]
+    knots: list[Knot]
+    defer: str = DEFER
+
+    def map(self, step: Step) -> Markup:
+        """The step's drawing, if it has one."""
+        draw = maps.MAPS.get(step.map)
+        return Markup(draw(self.sim, step, present.lengths())) if draw else Markup()
+
+    @property
+    def cut_list_map(self) -> Map:
+        return Map.CUT_LIST
+
+
+def sheet(board: BoardView) -> Sheet:
+    """Gather the steps of a board."""
+    sim = simulate(board.plan)
+    todo = steps(sim, present.lengths())
+    ticks = Build(present.store().engine, board.id).ticks()
+    found = check(sim)
+    return Sheet(
+        board, sim, todo, ticks, figures(sim), found, thread(sim, todo, ticks, found, present.preference("finish"))
+    )
+
+
+@bp.get("/steps")
+def page(board_id: int) -> str:
+    return render_template("steps/page.html", sheet=sheet(find(board_id)))
+
+
+@bp.get("/steps.pdf")
+def pdf(board_id: int) -> Response:
+    board = find(board_id)
+    html = render_template("steps/paper.html", sheet=sheet(board), today=datetime.now(UTC))
+    response = Response(to_pdf(html), mimetype="application/pdf")
+    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-steps.pdf"'
+    return response
