@@ -46,7 +46,7 @@ def lies_flat(result: StageResult) -> bool:
 def strips(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
     """Loose strips side by side in panel order, numbered, with widths."""
     width = sum(strip.width for strip in result.outcome.strips) + GAP * (len(result.pieces) - 1)
-    size = 0.02 * (width + oblique.BACK_X * result.size[1])
+    size = 0.0235 * (width + oblique.BACK_X * result.size[1])
     inner, labels, at = "", "", 0.0
     for number, strip in enumerate(result.outcome.strips):
         inner += oblique.block(result.pieces[number].moved([at, 0.0, 0.0]), skin)
@@ -77,7 +77,7 @@ def panel(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) ->
     """The glued panel, with each strip's number and width under its end."""
     piece = result.pieces[0]
     width, depth, height = result.size
-    size = 0.02 * (width + oblique.BACK_X * depth)
+    size = 0.0235 * (width + oblique.BACK_X * depth)
     front = face_of(piece, Side.FRONT)
     labels = ""
     for i in range(len(front)):
@@ -100,7 +100,7 @@ def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> 
     assert isinstance(cut, Crosscut) and cut.source is not None
     width, depth, height = sim[cut.source].size
     open_by = 4 * cut.kerf  # drawn wider than it is, so that one sees where the blade goes
-    size = 0.02 * (width + oblique.BACK_X * depth)
+    size = 0.0235 * (width + oblique.BACK_X * depth)
     labels, parts = "", []
     at = 0.0
     offcut = result.outcome.offcuts
@@ -112,10 +112,10 @@ def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> 
     for number in range(len(result.pieces)):
         piece = result.pieces[number].moved([0.0, at, 0.0])
         parts.append(oblique.block(piece, skin))
-        x, y = oblique.point(width, at + cut.slice / 2, height)
+        x, y = oblique.point(width, at + cut.slice / 2, 0)
         labels += text(
-            x + size * 1.0,
-            y + size * 0.4,
+            x + size * 0.7,
+            y + size * 0.75,
             str(number + 1),
             size * 0.86,
             class_="piece-number",
@@ -171,7 +171,7 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
     assert isinstance(arrange, Arrange) and arrange.source is not None
     width, height, _ = result.size
     total = sum(float(result.pieces[i].size()[1]) for i in range(len(result.pieces))) + GAP * (len(result.pieces) - 1)
-    size = 0.0225 * max(total, width * 0.8)
+    size = 0.025 * max(total, width * 0.8)
     inner, at = "", 0.0
     for row, (number, lie) in enumerate(arrange.rows(len(result.pieces))):
         piece = result.pieces[row]

@@ -30,7 +30,7 @@ def board(
     front = face_of(piece, Side.FRONT if side is Side.TOP else Side.BACK)
     width, length = (float(v) for v in face.size)
     thickness = float(front.size[1])
-    size = 0.0225 * max(length + (thickness if edge else 0), width * 0.8)
+    size = 0.025 * max(length + (thickness if edge else 0), width * 0.8)
     gap = size * 1.6
     inner = tag("g", wood(face, skin), class_="face")
     inner += tag("rect", width=width, height=length, fill="none", stroke="#000", stroke_opacity=0.5, stroke_width=0.4)

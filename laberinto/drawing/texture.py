@@ -24,6 +24,9 @@ Floats = NDArray[np.floating[Any]]
 
 MOST_PIXELS = 3_000_000
 
+CONTRAST = 0.85
+"""How dark latewood of full ring contrast is drawn."""
+
 
 @dataclass(frozen=True, slots=True)
 class Patch:
@@ -145,7 +148,7 @@ def paint(wood: Wood, rings: Rings, patch: Patch, finish: str) -> NDArray[np.uin
     grown = _Rings.grow(rings, float(r.max()) + rings.spacing)
     k, frac = grown.at(r)
 
-    dark = wood.ring * 0.62 * _latewood(wood.porosity, frac)
+    dark = CONTRAST * wood.ring * _latewood(wood.porosity, frac)
     dark += wood.ring * 0.10 * grown.shade[k] + 0.035 * _noise(seed + 2, x / 11, z / 11)
     grain = np.random.default_rng(seed + 9).standard_normal((rows, columns), np.float32)
     if patch.section == "end":
@@ -212,7 +215,7 @@ def _colour(wood: Wood, finish: str, dark: Floats, hue: Floats) -> NDArray[np.ui
     """Darkness over the wood's colour; shadows run warmer, as light lost in wood does."""
     base = np.array([int(wood.colour(finish)[i : i + 2], 16) for i in (1, 3, 5)], float) / 255
     depth = 1.18 if finish == "oiled" else 1.0
-    mean = wood.ring * 0.62 * 0.35  # so that the picture as a whole keeps the wood's colour
+    mean = CONTRAST * wood.ring * 0.35  # so that the picture as a whole keeps the wood's colour
     d = np.clip((dark - mean) * depth, -0.25, 0.85)
     absorb = np.array([0.86, 1.04, 1.16])
     rgb = base * np.exp(-d[..., None] * absorb * 1.15) * (1 + 0.02 * hue[..., None] * np.array([1.0, 0.2, -0.8]))

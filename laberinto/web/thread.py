@@ -11,6 +11,7 @@ from markupsafe import Markup
 
 from laberinto.core.rules import Check, Severity
 from laberinto.core.simulate import Simulation, StageResult
+from laberinto.core.stages import Oil, Wax
 from laberinto.core.steps import Step
 from laberinto.drawing import knots
 
@@ -49,14 +50,17 @@ def _picture(sim: Simulation, result: StageResult, finish: str) -> Markup:
     return drawn
 
 
-def thread(
-    sim: Simulation, steps: Sequence[Step], ticks: Iterable[str], checks: Sequence[Check], finish: str
-) -> list[Knot]:
-    """The knots of a board, with what is done (every step of the stage ticked) and what a check says there."""
+def thread(sim: Simulation, steps: Sequence[Step], ticks: Iterable[str], checks: Sequence[Check]) -> list[Knot]:
+    """The knots of a board, with what is done (every step of the stage ticked) and what a check says there.
+
+    The wood is raw until the first oil or wax, as at the bench.
+    """
     ticked = set(ticks)
     knots_ = []
+    finish = "raw"
     for result in sim.results:
         stage = result.stage
+        finish = "oiled" if isinstance(stage, Oil | Wax) else finish
         mine = [step.key in ticked for step in steps if step.stage == stage.id]
         marks = [c.severity for c in checks if c.stage == stage.id and c.severity in _SPEAKS]
         mark = min(marks, key=_SPEAKS.index).value if marks else ""

@@ -33,14 +33,14 @@ SPECS: tuple[Spec, ...] = (
     Spec("name", "Name", "", "text", None, 80, False),
     Spec("light", "Light wood", "", "wood", None, None, False),
     Spec("dark", "Dark wood", "", "wood", None, None, False),
-    Spec("strips", "Strips", "An even number, or flipping changes nothing.", "count", 2, 60, False),
-    Spec("strip_width", "Strip width", "Squares when equal to the row height.", "length", 6, 200, False),
-    Spec("row", "Row height", "The panel's thickness after flattening.", "length", 8, 120, False),
-    Spec("slices", "Slices", "One a row.", "count", 1, 100, False),
-    Spec("thickness", "Finished thickness", "Commonly 30 to 55 mm.", "length", 12, 150, False),
-    Spec("panel_length", "Panel length", "Empty: the shortest that can be held safely.", "length", 80, 3000, True),
-    Spec("width", "Finished width", "Empty: as wide as it comes, less 3 mm a side.", "length", 30, 3000, True),
-    Spec("length", "Finished length", "Empty: as long as it comes, less 3 mm an end.", "length", 30, 3000, True),
+    Spec("strips", "Strips", "", "count", 2, 60, False),
+    Spec("strip_width", "Strip width", "", "length", 6, 200, False),
+    Spec("row", "Row height", "", "length", 8, 120, False),
+    Spec("slices", "Slices", "", "count", 1, 100, False),
+    Spec("thickness", "Finished thickness", "", "length", 12, 150, False),
+    Spec("panel_length", "Panel length", "shortest", "length", 80, 3000, True),
+    Spec("width", "Finished width", "as it comes", "length", 30, 3000, True),
+    Spec("length", "Finished length", "as it comes", "length", 30, 3000, True),
 )
 """The parameters a form asks for."""
 

@@ -145,7 +145,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     ticks = Build(present.store().engine, board.id).ticks()
     return Workspace(
         board, sim, looking, stage,
-        thread(sim, steps(sim, lengths), ticks, found, finish),
+        thread(sim, steps(sim, lengths), ticks, found),
         draw(sim, looking, finish), figures(sim), found, fields(stage, fault), fault,
     )  # fmt: skip
 

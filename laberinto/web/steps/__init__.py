@@ -52,9 +52,7 @@ def sheet(board: BoardView) -> Sheet:
     todo = steps(sim, present.lengths())
     ticks = Build(present.store().engine, board.id).ticks()
     found = check(sim)
-    return Sheet(
-        board, sim, todo, ticks, figures(sim), found, thread(sim, todo, ticks, found, present.preference("finish"))
-    )
+    return Sheet(board, sim, todo, ticks, figures(sim), found, thread(sim, todo, ticks, found))
 
 
 @bp.get("/steps")

@@ -13,7 +13,7 @@ from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
 
 bp = Blueprint("wood", __name__, url_prefix="/wood")
 
-VERSION = "1"
+VERSION = "2"
 """Part of every address; raise it when the painting changes, since browsers keep these for a year."""
 
 
