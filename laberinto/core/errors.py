@@ -13,9 +13,43 @@ Every message says which value, what is allowed and what to change, in shop word
 
 from __future__ import annotations
 
+from typing import Protocol
+
+
+class Shows(Protocol):
+    """Anything that writes a length in mm for reading."""
+
+    def show(self, mm: float) -> str: ...
+
+
+class Millimetres:
+    """Lengths in mm to a tenth, as messages show them unless told otherwise."""
+
+    def show(self, mm: float) -> str:
+        return f"{mm:.1f}".removesuffix(".0") + " mm"
+
 
 class LaberintoError(Exception):
-    """Root of all errors that Laberinto raises on purpose."""
+    """Root of all errors that Laberinto raises on purpose.
+
+    Lengths in a message stand as ``{name}`` and come as keywords in mm, so that ``say`` can write them
+    in the reader's units.
+    """
+
+    def __init__(self, message: str, **mm: float) -> None:
+        self.template = message
+        self.mm = mm
+        super().__init__(self.say())
+
+    def say(self, lengths: Shows | None = None) -> str:
+        """The message with lengths as ``lengths`` shows them, in mm by default."""
+        return _filled(self.template, self.mm, lengths)
+
+
+def _filled(template: str, mm: dict[str, float], lengths: Shows | None) -> str:
+    # only messages with lengths hold braces of ours; others may quote what somebody typed
+    how = lengths or Millimetres()
+    return template.format(**{name: how.show(value) for name, value in mm.items()}) if mm else template
 
 
 class InputError(LaberintoError):
@@ -24,8 +58,8 @@ class InputError(LaberintoError):
     ``field`` is the name of the field the value was typed in, or ``""``.
     """
 
-    def __init__(self, message: str, field: str = "") -> None:
-        super().__init__(message)
+    def __init__(self, message: str, field: str = "", **mm: float) -> None:
+        super().__init__(message, **mm)
         self.field = field
 
 
@@ -44,11 +78,9 @@ class StageError(LaberintoError):
     sentence that says what would work.
     """
 
-    def __init__(self, stage: str, message: str, fix: str, field: str = "") -> None:
-        super().__init__(f"{message} {fix}".strip())
+    def __init__(self, stage: str, message: str, fix: str, field: str = "", **mm: float) -> None:
+        super().__init__(f"{message} {fix}".strip(), **mm)
         self.stage = stage
-        self.message = message
-        self.fix = fix
         self.field = field
 
 

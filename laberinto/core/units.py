@@ -68,13 +68,14 @@ def parse_length(
         inches = unit not in _PER_UNIT
     mm = value * (MM_PER_INCH if inches else _PER_UNIT.get(unit, 1.0))
     if g["sign"] in ("-", "−") and mm > 0:
-        raise InputError(f"“{shown}” is negative; a length here starts at {_plain(least)} mm.", field)
+        raise InputError(f"“{shown}” is negative; a length here starts at {Lengths(default).show(least)}.", field)
     if mm > LONGEST:
         raise InputError(f"“{shown}” is {_plain(mm)} mm, over {_plain(LONGEST)} mm (5 m). Is the unit right?", field)
     if mm == 0 and not zero:
         raise InputError("Zero is too small here; type a length above 0.", field)
     if not least - 1e-9 <= mm <= most + 1e-9:
-        raise InputError(f"“{shown}” is outside {_plain(least)} to {_plain(most)} mm.", field)
+        how = Lengths(default)
+        raise InputError(f"“{shown}” is outside {how.show(least)} to {how.show(most)}.", field)
     return mm
 
 

@@ -12,15 +12,9 @@ from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import Store, open_database
 
-from . import errors, present, security
-from .board import bp as board
-from .boards import bp as boards
-from .build import bp as build
-from .shop import bp as shop
-from .steps import bp as steps
-from .wood import bp as wood
+from . import board, boards, build, errors, present, security, shop, steps, wood
 
-SCREENS = (boards, board, steps, build, shop, wood)
+SCREENS = (boards.bp, board.bp, steps.bp, build.bp, shop.bp, wood.bp)
 """Every screen's blueprint; a new screen is one package and one entry."""
 
 MOST_UPLOAD = 4_000_000

@@ -10,6 +10,8 @@ from werkzeug.exceptions import HTTPException
 
 from laberinto.core.errors import GeometryError, LaberintoError, PlanError
 
+from . import present
+
 log = logging.getLogger(__name__)
 
 _PAGES = {
@@ -45,7 +47,7 @@ def init(app: Flask) -> None:
     def _known(error: LaberintoError) -> tuple[str, int]:
         if isinstance(error, GeometryError):
             log.error("kernel contradiction at %s", request.path, exc_info=error)
-        return page(422, "This plan cannot be built as it stands", str(error))
+        return page(422, "This plan cannot be built as it stands", error.say(present.lengths()))
 
     @app.errorhandler(Exception)
     def _unknown(error: Exception) -> tuple[str, int]:

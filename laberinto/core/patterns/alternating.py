@@ -106,19 +106,19 @@ class Alternating:
                 need = int(-(-wanted // more))
                 need += need % 2 if field == "width" else 0
                 raise InputError(
-                    f"{count} {what} make {there:g} mm, {wanted - there:g} mm short of {wanted:g} mm. "
-                    f"Take {need} {what}, or ask for {there:g} mm or less.",
-                    field,
-                )
+                    f"{count} {what} make {{there}}, {{short}} short of {{wanted}}. Take {need} {what}, or ask for "
+                    "{there} or less.",
+                    field, there=there, short=wanted - there, wanted=wanted,
+                )  # fmt: skip
         needed = length_needed(self.squaring, self.slices, self.slice, self.kerf)
         if self.panel_length is not None and self.panel_length < needed:
             fit = int((self.panel_length - self.squaring) // (self.slice + self.kerf))
             raise InputError(
-                f"{self.slices} slices of {self.slice:g} mm need a panel of {needed:g} mm, "
-                f"{needed - self.panel_length:g} mm more than this. "
-                f"Make it {self.shortest_panel:g} mm, or cut {max(fit, 0)} slices.",
-                "panel_length",
-            )
+                f"{self.slices} slices of {{slice}} need a panel of {{needed}}, {{short}} more than this. Make it "
+                f"{{longer}}, or cut {max(fit, 0)} slices.",
+                "panel_length", slice=self.slice, needed=needed, short=needed - self.panel_length,
+                longer=self.shortest_panel,
+            )  # fmt: skip
 
     def plan(self) -> Plan:
         """The whole build. Raises InputError as ``check`` does."""

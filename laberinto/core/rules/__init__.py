@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 
 from ..simulate import Simulation
+from ..units import Lengths
 from . import arrangement, stock, woods
-from .model import Check, Severity
+from .model import Check, Severity, Show
 
-RULES: tuple[Callable[[Simulation], Iterable[Check]], ...] = (
+RULES: tuple[Callable[[Simulation, Show], Iterable[Check]], ...] = (
     arrangement.palindromes,
     arrangement.mixed_grain,
     stock.short_remainder,
@@ -23,9 +24,10 @@ RULES: tuple[Callable[[Simulation], Iterable[Check]], ...] = (
 _RANK = {severity: rank for rank, severity in enumerate(Severity)}
 
 
-def check(sim: Simulation) -> list[Check]:
-    """All findings for a simulated plan, worst first."""
-    found = [finding for rule in RULES for finding in rule(sim)]
+def check(sim: Simulation, lengths: Lengths | None = None) -> list[Check]:
+    """All findings for a simulated plan, worst first, with lengths as ``lengths`` shows them."""
+    show = (lengths or Lengths()).show
+    found = [finding for rule in RULES for finding in rule(sim, show)]
     return sorted(found, key=lambda c: (_RANK[c.severity], sim.plan.index(c.stage)))
 
 

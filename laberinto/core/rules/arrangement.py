@@ -8,10 +8,10 @@ import numpy as np
 
 from ..simulate import Simulation
 from ..stages import Arrange, Rule
-from .model import Check, Severity
+from .model import Check, Severity, Show
 
 
-def palindromes(sim: Simulation) -> Iterator[Check]:
+def palindromes(sim: Simulation, show: Show) -> Iterator[Check]:
     """A row that reads the same from both ends does not change when it is turned."""
     for result in sim.results:
         stage = result.stage
@@ -37,7 +37,7 @@ def row_reading(sim: Simulation, stage_id: str) -> list[tuple[str, float]]:
     return [(sim.strips[int(slice_.strip[i])].wood, round(float(high[i] - low[i]), 2)) for i in order]
 
 
-def mixed_grain(sim: Simulation) -> Iterator[Check]:
+def mixed_grain(sim: Simulation, show: Show) -> Iterator[Check]:
     """Long grain glued to end grain comes apart: one moves with the seasons and the other does not."""
     for result in sim.results:
         mixed = sum(joint.mixed for joint in result.outcome.joints)

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+
+Show = Callable[[float], str]
+"""Writes a length in mm for reading."""
 
 
 class Severity(StrEnum):

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from ..simulate import Simulation
 from ..stages import Crosscut, Flatten, Method, Mill, Trim
-from .model import Check, Severity
+from .model import Check, Severity, Show
 
 HOLD = 50.0
 """Least remainder (mm) to hold at the last cut."""
@@ -21,7 +21,7 @@ END_GRAIN_ALLOWANCE = 1.0
 """Least to leave on each end-grain face for flattening, mm."""
 
 
-def short_remainder(sim: Simulation) -> Iterator[Check]:
+def short_remainder(sim: Simulation, show: Show) -> Iterator[Check]:
     """The last slice needs something behind it to hold."""
     for result in sim.results:
         stage = result.stage
@@ -32,24 +32,24 @@ def short_remainder(sim: Simulation) -> Iterator[Check]:
         if left < HOLD:
             yield Check(
                 Severity.CAUTION, stage.id,
-                f"Only {max(left, 0):.0f} mm of the panel is left behind the last cut, too short to hold safely.",
-                f"Make the panel {HOLD - left:.0f} mm longer, or cut one slice less.",
+                f"Only {show(max(left, 0.0))} of the panel is left behind the last cut, too short to hold safely.",
+                f"Make the panel {show(HOLD - left)} longer, or cut one slice less.",
             )  # fmt: skip
 
 
-def thin_strips(sim: Simulation) -> Iterator[Check]:
+def thin_strips(sim: Simulation, show: Show) -> Iterator[Check]:
     """Thin strips bow between the clamps and show it in the pattern."""
     for result in sim.results:
         stage = result.stage
         if isinstance(stage, Mill) and (thin := [s for s in stage.strips if s.width < THIN]):
             yield Check(
                 Severity.CAUTION, stage.id,
-                f"Strips of {min(s.width for s in thin):.1f} mm bend under a clamp set straight on them.",
-                f"Clamp through a stiff caul, or use strips of {THIN:.0f} mm and more.",
+                f"Strips of {show(min(s.width for s in thin))} bend under a clamp set straight on them.",
+                f"Clamp through a stiff caul, or use strips of {show(THIN)} and more.",
             )  # fmt: skip
 
 
-def too_wide_to_plane(sim: Simulation) -> Iterator[Check]:
+def too_wide_to_plane(sim: Simulation, show: Show) -> Iterator[Check]:
     """A panel wider than the planer has to go through in halves."""
     for result in sim.results:
         stage = result.stage
@@ -58,12 +58,12 @@ def too_wide_to_plane(sim: Simulation) -> Iterator[Check]:
             if width > PLANER_WIDTH:
                 yield Check(
                     Severity.NOTE, stage.id,
-                    f"At {width:.0f} mm the panel is wider than many small planers take ({PLANER_WIDTH:.0f} mm).",
+                    f"At {show(width)} the panel is wider than many small planers take ({show(PLANER_WIDTH)}).",
                     "Glue it as two sub-panels, plane both to one thickness, then join them; or use a drum sander.",
                 )  # fmt: skip
 
 
-def end_grain_in_planer(sim: Simulation) -> Iterator[Check]:
+def end_grain_in_planer(sim: Simulation, show: Show) -> Iterator[Check]:
     """Schools differ; some have seen boards burst."""
     for result in sim.results:
         stage = result.stage
@@ -72,11 +72,11 @@ def end_grain_in_planer(sim: Simulation) -> Iterator[Check]:
                 Severity.CAUTION, stage.id,
                 "End grain in a thickness planer can tear out at the edge or burst; many makers never do it.",
                 "Use a drum sander or a router on a sled. If you plane it: glue on sacrificial ends, let the glue cure "
-                "over 12 hours, and take about 0.2 mm a pass.",
+                f"over 12 hours, and take about {show(0.2)} a pass.",
             )  # fmt: skip
 
 
-def little_to_flatten(sim: Simulation) -> Iterator[Check]:
+def little_to_flatten(sim: Simulation, show: Show) -> Iterator[Check]:
     """Rows never come out of the clamps level."""
     for result in sim.results:
         stage = result.stage
@@ -85,12 +85,12 @@ def little_to_flatten(sim: Simulation) -> Iterator[Check]:
             if off < END_GRAIN_ALLOWANCE:
                 yield Check(
                     Severity.CAUTION, stage.id,
-                    f"Only {off:.1f} mm comes off each face, and rows seldom leave the clamps that level.",
-                    f"Cut the slices {2 * (1.5 - off):.1f} mm thicker.",
+                    f"Only {show(off)} comes off each face, and rows seldom leave the clamps that level.",
+                    f"Cut the slices {show(2 * (1.5 - off))} thicker.",
                 )  # fmt: skip
 
 
-def nothing_trimmed(sim: Simulation) -> Iterator[Check]:
+def nothing_trimmed(sim: Simulation, show: Show) -> Iterator[Check]:
     """A board taken exactly to the size the rows make leaves nothing to true."""
     for result in sim.results:
         stage = result.stage
@@ -100,8 +100,8 @@ def nothing_trimmed(sim: Simulation) -> Iterator[Check]:
             if least < 1.0:
                 yield Check(
                     Severity.NOTE, stage.id,
-                    f"Trimming takes only {least:.1f} mm in one direction, so uneven row ends will stay.",
-                    "Leave at least 2 mm a side.",
+                    f"Trimming takes only {show(least)} in one direction, so uneven row ends will stay.",
+                    f"Leave at least {show(2.0)} a side.",
                 )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from ..simulate import Simulation
 from ..stages import Mill
 from ..woods import CAUTION_TEXT, Caution
-from .model import Check, Severity
+from .model import Check, Severity, Show
 
 _SEVERITY = {Caution.NOT_UNDER_FOOD: Severity.STOP, Caution.SEEPS: Severity.CAUTION}
 _FIX = {
@@ -19,7 +19,7 @@ _FIX = {
 }
 
 
-def wood_cautions(sim: Simulation) -> Iterator[Check]:
+def wood_cautions(sim: Simulation, show: Show) -> Iterator[Check]:
     """Every caution that goes with a wood of the plan, once."""
     for result in sim.results:
         if not isinstance(result.stage, Mill):

@@ -61,12 +61,11 @@ class Crosscut(Stage):
         if needed <= panel + 1e-9:
             return
         fit = int((panel - self.squaring + 1e-9) // (self.slice + self.kerf))
-        cure = f"Make the panel {needed - panel:.1f} mm longer" + (f", or cut {fit} slices." if fit > 0 else ".")
         raise StageError(
             self.id,
-            f"The panel is {panel:.1f} mm long, but {self.count} slices of {self.slice:.1f} mm with "
-            f"{self.kerf:.1f} mm cuts and a squaring cut of {self.squaring:.1f} mm "
-            f"need {needed:.1f} mm: {needed - panel:.1f} mm too short.",
-            cure,
-            "count",
-        )
+            f"The panel is {{panel}} long, but {self.count} slices of {{slice}} with {{kerf}} cuts and a "
+            "squaring cut of {squaring} need {needed}: {short} too short.",
+            "Make the panel {short} longer" + (f", or cut {fit} slices." if fit > 0 else "."),
+            "count", panel=panel, slice=self.slice, kerf=self.kerf, squaring=self.squaring, needed=needed,
+            short=needed - panel,
+        )  # fmt: skip

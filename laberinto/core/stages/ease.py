@@ -33,10 +33,10 @@ class Ease(Stage):
             if self.size >= most:
                 raise StageError(
                     self.id,
-                    f"A {self.size:.1f} mm chamfer eats the whole edge of a board {thickness:.1f} mm thick.",
-                    f"Keep it under {most:.1f} mm.",
-                    "size",
-                )
+                    "A {size} chamfer eats the whole edge of a board {thickness} thick.",
+                    "Keep it under {most}.",
+                    "size", size=self.size, thickness=thickness, most=most,
+                )  # fmt: skip
             for plane in self._planes(piece):
                 piece, chip = split(piece, plane)
                 gone += chip.volume()

@@ -72,19 +72,19 @@ class Flatten(Stage):
             if self.to > thickness + 1e-9:
                 raise StageError(
                     self.id,
-                    f"The wood is only {thickness:.1f} mm thick here, so it cannot be flattened to {self.to:.1f} mm.",
-                    f"Flatten to {thickness - 1:.1f} mm or less, or start {self.to - thickness + 1:.1f} mm thicker.",
-                    "to",
-                )
+                    "The wood is only {thickness} thick here, so it cannot be flattened to {to}.",
+                    "Flatten to {most} or less, or start {more} thicker.",
+                    "to", thickness=thickness, to=self.to, most=thickness - 1, more=self.to - thickness + 1,
+                )  # fmt: skip
             return (thickness - self.to) / 2
         assert self.each_face is not None
         left = thickness - 2 * self.each_face
         if left < LEAST_TO_PLANE:
             raise StageError(
                 self.id,
-                f"The wood is {thickness:.1f} mm thick; {self.each_face:.1f} mm off each face leaves "
-                f"{max(left, 0):.1f} mm, {LEAST_TO_PLANE - left:.1f} mm less than can be planed.",
-                f"Take at most {max((thickness - LEAST_TO_PLANE) / 2, 0):.1f} mm off each face, or mill thicker.",
-                "each_face",
-            )
+                "The wood is {thickness} thick; {off} off each face leaves {left}, {short} less than can be planed.",
+                "Take at most {most} off each face, or mill thicker.",
+                "each_face", thickness=thickness, off=self.each_face, left=max(left, 0.0), short=LEAST_TO_PLANE - left,
+                most=max((thickness - LEAST_TO_PLANE) / 2, 0.0),
+            )  # fmt: skip
         return self.each_face

@@ -11,6 +11,9 @@ from ..solid import Cells, join, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres
 
+LEAST_LEFT = 10.0
+"""Trimming by an edge allowance leaves at least this much, mm."""
+
 
 class Trim(Stage):
     """Cut the board square: to ``width`` and ``length`` in mm, taken equally from both sides, or where
@@ -46,19 +49,20 @@ class Trim(Stage):
     def _off(self, there: float, wanted: float | None, name: str) -> float:
         """How much comes off either side, mm."""
         if wanted is None:
-            if there - 2 * self.edge < 30:
+            if there - 2 * self.edge < LEAST_LEFT:
                 raise StageError(
                     self.id,
-                    f"{self.edge:.1f} mm off each edge leaves {max(there - 2 * self.edge, 0):.1f} mm of {name}.",
-                    f"Take at most {max((there - 30) / 2, 0):.1f} mm off each edge.",
-                    "edge",
-                )
+                    f"{{edge}} off each edge leaves {{left}} of {name}.",
+                    "Take at most {most} off each edge.",
+                    "edge", edge=self.edge, left=max(there - 2 * self.edge, 0.0),
+                    most=max((there - LEAST_LEFT) / 2, 0.0),
+                )  # fmt: skip
             return self.edge
         if wanted > there + 1e-9:
             raise StageError(
                 self.id,
-                f"The board comes out {there:.1f} mm in {name}, {wanted - there:.1f} mm short of {wanted:.1f} mm.",
-                f"Ask for {there:.1f} mm or less, or add {'strips' if name == 'width' else 'slices'}.",
-                name,
-            )
+                f"The board comes out {{there}} in {name}, {{short}} short of {{wanted}}.",
+                f"Ask for {{there}} or less, or add {'strips' if name == 'width' else 'slices'}.",
+                name, there=there, wanted=wanted, short=wanted - there,
+            )  # fmt: skip
         return (there - wanted) / 2

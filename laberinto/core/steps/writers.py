@@ -32,7 +32,7 @@ def mill(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Mill)
     key = stage.id
-    dust = tuple(check.why for check in wood_cautions(c.sim))
+    dust = tuple(check.why for check in wood_cautions(c.sim, c.mm))
     lines = cut_list(c.sim)
     yield Step(
         f"{key}.rough", key, "Cut the wood rough",
@@ -76,7 +76,6 @@ def glue(c: Context) -> Iterator[Step]:
             if not rows
             else "Sight along every line that must meet. A row slid by the clamps is seen for ever.",
         ),
-        map=Map.ROWS if rows else Map.PANEL,
     )  # fmt: skip
     span = c.result.size[0] if rows else c.result.size[1]
     clamps = int(span // 175) + 1

@@ -69,17 +69,16 @@ def _done(board_id: int, looking: Looking, focus: str = "") -> Response:
 
 def _fault(board: BoardView, error: LaberintoError, typed: dict[str, str]) -> Fault:
     """The error at the field that was edited, with the stage it came from where that is another one."""
-    edited = typed.get("edited", "")
+    edited, said = typed.get("edited", ""), error.say(present.lengths())
     if isinstance(error, InputError):
-        return Fault(error.field or edited, str(error), typed)
+        return Fault(error.field or edited, said, typed)
     if isinstance(error, StageError):
-        stage = board.plan.stage(error.stage)
         here = error.stage == typed.get("stage")
-        where = "" if here else f"{stage.title} would fail: "
-        return Fault(edited or (error.field if here else ""), f"{where}{error.message} {error.fix}", typed, error.stage)
+        where = "" if here else f"{board.plan.stage(error.stage).title} would fail: "
+        return Fault(edited or (error.field if here else ""), where + said, typed, error.stage)
     if isinstance(error, PlanError):
         return Fault(edited, "; ".join(text for _, text in error.problems), typed)
-    return Fault(edited, str(error), typed)
+    return Fault(edited, said, typed)
 
 
 @bp.post("/undo")

@@ -18,9 +18,8 @@ from laberinto.core.steps import steps
 from laberinto.drawing import bench
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.skin import Painted
-from laberinto.store import BoardView, Build
-
 from laberinto.drawing.texture import Patch
+from laberinto.store import BoardView, Build
 
 from .. import present, wood
 from ..thread import Knot, thread
@@ -141,7 +140,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     sim = simulate(board.plan)
     finish, lengths = present.preference("finish"), present.lengths()
     stage = board.plan.stage(looking.stage)
-    found = check(sim)
+    found = check(sim, lengths)
     ticks = Build(present.store().engine, board.id).ticks()
     return Workspace(
         board, sim, looking, stage,

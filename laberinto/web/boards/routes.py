@@ -61,7 +61,7 @@ def card(board: BoardView) -> Card:
     try:
         sim = simulate(board.plan)
     except LaberintoError as error:
-        return Card(board, Markup(), None, "", "", 0, 0, 0, str(error))
+        return Card(board, Markup(), None, "", "", 0, 0, 0, error.say(present.lengths()))
     todo = steps(sim, present.lengths())
     ticks = Build(present.store().engine, board.id).ticks()
     open_ = [step for step in todo if step.key not in ticks]
@@ -71,7 +71,7 @@ def card(board: BoardView) -> Card:
     return Card(
         board, Markup(thumbnail(face, skin, label=f"The face of {board.name}")), figures(sim),
         sim.plan.stage(done[-1].stage).title if done else "", open_[0].heading if open_ else "",
-        len(done), len(todo), sum(c.severity is Severity.STOP for c in check(sim)),
+        len(done), len(todo), sum(c.severity is Severity.STOP for c in check(sim, present.lengths())),
         last=max(ticks.values(), default=None),
     )  # fmt: skip
 
@@ -110,20 +110,20 @@ def read(values: dict[str, str]) -> Draft:
         try:
             parsed[spec.name] = _read(spec, values.get(spec.name, ""))
         except InputError as error:
-            wrong[spec.name] = str(error)
+            wrong[spec.name] = error.say(present.lengths())
     if wrong:
         return Draft(values, wrong)
     pattern = Alternating(**parsed)
     try:
         sim = simulate(pattern.plan())
     except InputError as error:
-        return Draft(values, {error.field or "name": str(error)})
+        return Draft(values, {error.field or "name": error.say(present.lengths())})
     except LaberintoError as error:
-        return Draft(values, {"": str(error)})
+        return Draft(values, {"": error.say(present.lengths())})
     skin = Painted(sim, "n", wood.address, present.preference("finish"))
     drawing = draw_board(sim.board.pieces[0], skin, present.lengths(), label="The face this makes")
     shortest = present.lengths().field(pattern.shortest_panel)
-    return Draft(values, {}, sim, Markup(drawing), figures(sim), tuple(check(sim)), shortest)
+    return Draft(values, {}, sim, Markup(drawing), figures(sim), tuple(check(sim, present.lengths())), shortest)
 
 
 def _read(spec: Spec, text: str) -> Any:

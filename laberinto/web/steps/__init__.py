@@ -51,7 +51,7 @@ def sheet(board: BoardView) -> Sheet:
     sim = simulate(board.plan)
     todo = steps(sim, present.lengths())
     ticks = Build(present.store().engine, board.id).ticks()
-    found = check(sim)
+    found = check(sim, present.lengths())
     return Sheet(board, sim, todo, ticks, figures(sim), found, thread(sim, todo, ticks, found))
 
 

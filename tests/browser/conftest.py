@@ -1,0 +1,94 @@
+"""The application as a person meets it: a real server that can be stopped and started, and Debian's Chromium."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from playwright.sync_api import Page
+
+ARGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[str, Any]:
+    chromium = os.environ.get("CHROMIUM") or shutil.which("chromium") or shutil.which("chromium-browser")
+    assert chromium, "Chromium is missing: apt-get install chromium"
+    return {**browser_type_launch_args, "executable_path": chromium, "args": ARGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
+
+
+class Server:
+    """Laberinto served from a data folder, on a port of its own."""
+
+    def __init__(self, data: Path) -> None:
+        self.data = data
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def url(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "laberinto", "serve", "--data", str(self.data), "--port", str(self.port)]
+        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+        for _ in range(200):
+            try:
+                urllib.request.urlopen(f"{self.url}/static/mark.svg", timeout=1)
+                return
+            except OSError:
+                time.sleep(0.1)
+        raise RuntimeError("the server did not start")
+
+    def stop(self, *, hard: bool = False) -> None:
+        if self.process is not None:
+            (self.process.kill if hard else self.process.terminate)()
+            self.process.wait(10)
+            self.process = None
+
+
+@pytest.fixture
+def server(tmp_path: Path) -> Iterator[Server]:
+    made = Server(tmp_path / "data")
+    made.start()
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    from demo.fill import fill
+
+    folder = tmp_path_factory.mktemp("demo")
+    fill(folder)
+    made = Server(folder)
+    made.start()
+    yield made
+    made.stop()
+
+
+@pytest.fixture
+def requests_of(page: Page) -> Callable[[], set[str]]:
+    """The addresses the page asked for so far; faults on its console fail the test at the end."""
+    asked: set[str] = set()
+    page.on("request", lambda request: asked.add(request.url))
+    return lambda: asked

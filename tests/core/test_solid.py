@@ -1,0 +1,99 @@
+"""The cutting kernel: volumes, topology and planes at any angle."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from laberinto.core.faces import corners
+from laberinto.core.solid import Cells, Plane, boxes, join, slabs, split
+
+unit = st.floats(-1, 1).filter(lambda v: abs(v) > 0.05 or v == 0)
+normals = st.tuples(unit, unit, unit).filter(lambda n: math.hypot(*n) > 0.1)
+shares = st.floats(0.02, 0.98)
+
+
+def box(*size: float) -> Cells:
+    return boxes(np.array([size]), np.array([0]))
+
+
+def assert_sound(cells: Cells) -> None:
+    """Euler's formula, closed edges and outward faces, cell by cell."""
+    vertex, ptr = corners(cells, np.arange(cells.faces.shape[1]))
+    for i in range(len(cells)):
+        counts = [int(p[i + 1] - p[i]) for p in (cells.vptr, cells.eptr, cells.fptr)]
+        assert counts[0] - counts[1] + counts[2] == 2
+    for face in range(cells.faces.shape[1]):
+        points = cells.verts[:, vertex[ptr[face] : ptr[face + 1]]].T
+        assert len(points) >= 3
+        assert np.abs(points @ cells.faces[:3, face] - cells.faces[3, face]).max() < 1e-7
+        area = sum(np.cross(points[k], points[(k + 1) % len(points)]) for k in range(len(points))) / 2
+        assert area @ cells.faces[:3, face] > -1e-9
+
+
+def through(cells: Cells, normal: tuple[float, float, float], share: float) -> Plane:
+    """A plane of this direction that passes inside the box round the cells."""
+    low, high = cells.bounds()
+    n = np.array(normal) / np.linalg.norm(normal)
+    return Plane(n, float(n @ (low + share * (high - low))))
+
+
+@given(st.lists(st.tuples(normals, shares), min_size=1, max_size=7))
+def test_any_cuts_keep_every_cubic_millimetre(cuts: list[tuple[tuple[float, float, float], float]]) -> None:
+    cells = join([box(30, 600, 35), box(20, 600, 35).moved([30, 0, 0])])
+    whole = 50 * 600 * 35
+    for normal, share in cuts:
+        below, above = split(cells, through(cells, normal, share))
+        assert below.volume() + above.volume() == pytest.approx(whole, rel=1e-12)
+        cells = join([below, above])
+    assert_sound(cells)
+
+
+@pytest.mark.parametrize(
+    ("normal", "offset", "below"),
+    [
+        # a unit cube cut through corners and edges; volumes from solid geometry
+        ((1, 1, 0), 1 / math.sqrt(2), 1 / 2),  # through two opposite edges
+        ((1, 1, 1), 1 / math.sqrt(3), 1 / 6),  # through three corners: a corner tetrahedron
+        ((1, 1, 1), 2 / math.sqrt(3), 5 / 6),  # the opposite one
+        ((1, 1, 0), 0.5, 1 / 4),  # a prism of legs 1/√2: half of 1/2
+        ((1, 1, 1), math.sqrt(3) / 2, 1 / 2),  # a regular hexagon
+    ],
+)
+def test_cuts_through_corners_are_exact(normal: tuple[float, ...], offset: float, below: float) -> None:
+    low, high = split(box(1, 1, 1), Plane.of(normal, offset))  # type: ignore[arg-type]
+    assert (low.volume(), high.volume()) == pytest.approx((below, 1 - below), abs=1e-12)
+    assert_sound(join([low, high]))
+
+
+def test_a_cut_along_a_face_makes_no_ghost() -> None:
+    below, above = split(box(10, 10, 10), Plane.across(0, 10.0))
+    assert (len(below), len(above)) == (1, 0)
+    below, above = split(box(10, 10, 10), Plane.across(0, 0.0))
+    assert (len(below), len(above)) == (0, 1)
+
+
+@given(normals, st.lists(shares, min_size=1, max_size=9, unique=True))
+def test_all_planes_at_once_equal_one_after_the_other(normal: tuple[float, float, float], at: list[float]) -> None:
+    cells = join([box(30, 90, 35), box(20, 80, 30).turned(np.array([[0.0, -1, 0], [1, 0, 0], [0, 0, 1]]))])
+    at = sorted(a for i, a in enumerate(sorted(at)) if i == 0 or a - sorted(at)[i - 1] > 1e-3)
+    n = np.array(normal) / np.linalg.norm(normal)
+    bounds = np.array([through(cells, normal, a).offset for a in at])
+    bounds.sort()
+    together, slab = slabs(cells, n, bounds)
+    rest, one_by_one = cells, []
+    for bound in bounds:
+        below, rest = split(rest, Plane(n, float(bound)))
+        one_by_one.append(below.volume())
+    one_by_one.append(rest.volume())
+    volumes = [together.take(slab == i).volume() for i in range(len(bounds) + 1)]
+    assert volumes == pytest.approx(one_by_one, abs=1e-6)
+    assert_sound(together)
+
+
+def test_moving_touches_no_vertex() -> None:
+    cells = box(3, 4, 5)
+    assert cells.moved([1, 2, 3]).verts is cells.verts
+    assert cells.moved([1, 2, 3]).bounds()[0].tolist() == [1, 2, 3]

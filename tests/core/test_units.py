@@ -1,0 +1,90 @@
+"""Lengths as typed and read. 1 in = 25.4 mm exactly; every fraction below is worked out by hand."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from laberinto.core.errors import InputError
+from laberinto.core.units import LONGEST, Lengths, board_feet, parse_length
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("44.5", 44.5),
+        ("44,5 mm", 44.5),
+        ("4.45cm", 44.5),
+        ("0,3 m", 300.0),
+        (",5", 0.5),
+        ('1 3/4"', 44.45),
+        ("1-3/4", 44.45),
+        ("3/8 in", 9.525),
+        ('1.75"', 44.45),
+        ("12 ″", 304.8),
+    ],
+)
+def test_reads_what_people_type(text: str, mm: float) -> None:
+    assert parse_length(text) == pytest.approx(mm, abs=1e-9)
+
+
+def test_a_bare_number_is_in_the_shops_units() -> None:
+    assert parse_length("2", "in") == pytest.approx(50.8)
+    assert parse_length("2 mm", "in") == 2.0
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("", "missing"),
+        ("  ", "missing"),
+        ("oak", "not a length"),
+        ("1/0", "divides by zero"),
+        ("-3", "negative"),
+        ("0", "above 0"),
+        ("5.1 m", "over 5000 mm"),
+        ("3 3", "not a length"),
+        ("1e9", "not a length"),
+        ("nan", "not a length"),
+    ],
+)
+def test_refuses_the_rest_and_says_why(text: str, says: str) -> None:
+    with pytest.raises(InputError, match=says) as caught:
+        parse_length(text, field="width")
+    assert caught.value.field == "width"
+
+
+def test_bounds_are_named() -> None:
+    with pytest.raises(InputError, match="outside 6 mm to 150 mm"):
+        parse_length("5", least=6, most=150)
+
+
+@pytest.mark.parametrize(
+    ("mm", "denominator", "shown"),
+    [
+        (44.45, 32, '1 3/4"'),
+        (9.525, 16, '3/8"'),
+        (25.4, 64, '1"'),
+        # 30 mm is 37.795/32 in: nearest 38/32 = 30.1625 mm, so the true size is 0.16 mm less
+        (30.0, 32, '1 3/16" shy'),
+        # 45 mm is 28.346/16 in: nearest 28/16 = 44.45 mm, so the true size is 0.55 mm more
+        (45.0, 16, '1 3/4" strong'),
+        (0.0, 32, '0"'),
+    ],
+)
+def test_inches_show_as_fractions(mm: float, denominator: int, shown: str) -> None:
+    assert Lengths("in", denominator).show(mm) == shown
+
+
+def test_millimetres_show_to_a_tenth() -> None:
+    assert Lengths().show_size(414.04, 354.0, 38) == "414 × 354 × 38 mm"
+
+
+@given(st.floats(0.01, LONGEST), st.sampled_from(["mm", "in"]))
+def test_what_a_field_shows_reads_back(mm: float, system: str) -> None:
+    shown = Lengths(system).field(mm)  # type: ignore[arg-type]
+    if shown.strip('0."'):
+        assert parse_length(shown, system) == pytest.approx(mm, abs=0.0051)  # type: ignore[arg-type]
+
+
+def test_a_board_foot_is_144_cubic_inches() -> None:
+    assert board_feet(144 * 25.4**3) == pytest.approx(1.0)

@@ -1,0 +1,101 @@
+"""Pictures: well-formed, true to the simulation, and wood that keeps to its strip."""
+
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+
+from laberinto.core.errors import InputError
+from laberinto.core.faces import Side, face_of
+from laberinto.core.figures import rows
+from laberinto.core.patterns import Alternating
+from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.steps import steps
+from laberinto.core.strips import rings_for
+from laberinto.core.units import Lengths
+from laberinto.core.woods import LIBRARY
+from laberinto.drawing import bench, board, knots, maps
+from laberinto.drawing.skin import Flat, Painted, Ringed
+from laberinto.drawing.texture import Patch, paint
+
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+@pytest.fixture(scope="module")
+def sim() -> Simulation:
+    return simulate(Alternating("Drawn & <quoted>", strips=6, slices=5).plan())
+
+
+def painted(sim: Simulation) -> Painted:
+    return Painted(sim, "t", lambda strip, patch, finish: f"/wood/{strip.mark}/{patch.section}")
+
+
+def test_every_stage_draws_and_every_fill_is_defined(sim: Simulation) -> None:
+    for result in sim.results:
+        root = ElementTree.fromstring(bench.stage(sim, result, painted(sim), Lengths()))
+        defined = {element.get("id") for element in root.iter(f"{SVG}pattern")}
+        used = {fill[5:-1] for element in root.iter() if (fill := element.get("fill", "")).startswith("url(#")}
+        assert used and used <= defined
+        ElementTree.fromstring(knots.knot(sim, result, "raw"))
+
+
+def test_the_face_shows_its_size_and_every_row(sim: Simulation) -> None:
+    drawn = board.board(sim.board.pieces[0], painted(sim), Lengths(), label=sim.plan.name, rows=rows(sim))
+    root = ElementTree.fromstring(drawn)
+    assert root.get("aria-label") == "Drawn & <quoted>"
+    words = [element.text for element in root.iter(f"{SVG}text")]
+    # 6 × 30 − 6 wide, 5 × 30 − 6 long, 38 thick
+    assert {"174", "144", "38"} <= set(words)
+    assert [e.get("data-row") for e in root.iter(f"{SVG}g") if e.get("class") == "row"] == ["0", "1", "2", "3", "4"]
+
+
+def test_maps_are_drawn_for_every_step_that_has_one(sim: Simulation) -> None:
+    drawn = [step for step in steps(sim) if step.map in maps.MAPS]
+    assert {step.key for step in drawn} == {"panel.glue", "slices.cut", "rows.rows", "board.glue", "waxed.wax"}
+    for step in drawn:
+        ElementTree.fromstring(maps.MAPS[step.map](sim, step, Lengths("in")))
+
+
+def test_a_thumbnail_defines_its_rings(sim: Simulation) -> None:
+    face = face_of(sim.board.pieces[0], Side.TOP)
+    root = ElementTree.fromstring(board.thumbnail(face, Ringed(sim, "b1"), label="x"))
+    assert len(list(root.iter(f"{SVG}pattern"))) == 6
+    flat = ElementTree.fromstring(board.thumbnail(face, Flat(sim), label="x"))
+    colours = {element.get("fill") for element in flat.iter(f"{SVG}path")}
+    assert {sim.woods["beech"].oiled, sim.woods["plum"].oiled} <= colours
+
+
+def end(width: float = 12.0, ppm: float = 5.0, left: float = 0.0) -> Patch:
+    return Patch("end", 0.0, left, 0.0, width, 12.0, ppm)
+
+
+@pytest.mark.parametrize("key", ["beech", "oak", "black-walnut", "yew"])
+def test_wood_keeps_its_colour_on_the_whole(key: str) -> None:
+    wood = LIBRARY[key]
+    for finish in ("raw", "oiled"):
+        mean = paint(wood, rings_for(wood, 1, 12, 12), end(), finish).reshape(-1, 3).mean(axis=0)
+        wanted = np.array([int(wood.colour(finish)[i : i + 2], 16) for i in (1, 3, 5)])
+        assert np.abs(mean - wanted).max() < 40
+
+
+def test_the_same_strip_looks_the_same_and_another_does_not() -> None:
+    wood = LIBRARY["oak"]
+    one, again = (paint(wood, rings_for(wood, 1, 12, 12), end(), "raw") for _ in range(2))
+    other = paint(wood, rings_for(wood, 2, 12, 12), end(), "raw")
+    assert (one == again).all()
+    assert np.abs(one.astype(int) - other).mean() > 5
+
+
+def test_rings_lie_round_the_heart() -> None:
+    """Along a circle about the heart the wood is evener than across the circles."""
+    wood = LIBRARY["yew"]
+    rings = rings_for(wood, 1, 12, 12).model_copy(update={"heart": (6.0, -60.0), "spacing": 2.0})
+    grey = paint(wood, rings, end(), "raw").mean(axis=2)
+    along_rings, across_rings = grey.mean(axis=1).std(), grey.mean(axis=0).std()
+    assert along_rings > 2 * across_rings  # the heart lies far above, so rings run from left to right
+
+
+def test_a_huge_patch_is_refused() -> None:
+    wood = LIBRARY["oak"]
+    with pytest.raises(InputError, match="too large"):
+        paint(wood, rings_for(wood, 1, 12, 12), end(width=900, ppm=40), "raw")

@@ -1,0 +1,123 @@
+"""Boards, revisions and the build log: nothing shown as saved is ever lost."""
+
+from pathlib import Path
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from hypothesis import given
+from hypothesis import strategies as st
+from sqlalchemy import Engine, text
+from sqlmodel import SQLModel
+
+from laberinto.core.errors import LaberintoError
+from laberinto.core.patterns import Alternating
+from laberinto.store import Build, StaleError, Store, open_database
+
+PLAN = Alternating("Kept").plan()
+
+
+@pytest.fixture
+def engine(tmp_path: Path) -> Engine:
+    return open_database(tmp_path / "test.db")
+
+
+def named(name: str):
+    return PLAN.model_copy(update={"name": name})
+
+
+def test_the_migrations_make_the_tables(engine: Engine) -> None:
+    with engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), SQLModel.metadata) == []
+        assert connection.execute(text("PRAGMA journal_mode")).scalar() == "wal"
+        assert connection.execute(text("PRAGMA foreign_keys")).scalar() == 1
+
+
+def test_a_board_is_found_again_after_opening_anew(tmp_path: Path) -> None:
+    first = Store(open_database(tmp_path / "again.db"))
+    board = first.create(PLAN, order_for="the stove")
+    first.save(board, named("Better"), "renamed", based_on=first.board(board).revision)  # type: ignore[union-attr]
+    again = Store(open_database(tmp_path / "again.db")).board(board)
+    assert again is not None
+    assert (again.name, again.order_for, again.plan.name) == ("Better", "the stove", "Better")
+
+
+@given(st.lists(st.sampled_from(["edit", "undo", "redo"]), max_size=12))
+def test_undo_and_redo_walk_like_a_list_with_a_cursor(
+    tmp_path_factory: pytest.TempPathFactory, moves: list[str]
+) -> None:
+    store = Store(open_database(tmp_path_factory.mktemp("walk") / "w.db"))
+    board = store.create(named("0"))
+    model, at = ["0"], 0
+    for number, move in enumerate(moves, 1):
+        if move == "edit":
+            store.save(board, named(str(number)), "edited", based_on=store.board(board).revision)  # type: ignore[union-attr]
+            model, at = [*model[: at + 1], str(number)], at + 1
+        elif move == "undo":
+            assert store.undo(board) is (at > 0)
+            at = max(at - 1, 0)
+        else:
+            assert store.redo(board) is (at < len(model) - 1)
+            at = min(at + 1, len(model) - 1)
+        view = store.board(board)
+        assert view is not None
+        assert (view.name, view.can_undo, view.can_redo) == (model[at], at > 0, at < len(model) - 1)
+
+
+def test_an_edit_on_an_old_revision_is_refused_whole(engine: Engine) -> None:
+    store = Store(engine)
+    board = store.create(PLAN)
+    old = store.board(board).revision  # type: ignore[union-attr]
+    store.save(board, named("Theirs"), "their edit", based_on=old)
+    with pytest.raises(StaleError):
+        store.save(board, named("Mine"), "my edit", based_on=old)
+    assert [line.words for line in store.history(board)] == ["their edit", "started"]
+
+
+def test_restoring_adds_a_revision_and_loses_none(engine: Engine) -> None:
+    store = Store(engine)
+    board = store.create(PLAN)
+    first = store.board(board).revision  # type: ignore[union-attr]
+    store.save(board, named("Second"), "renamed", based_on=first)
+    store.restore(board, first)
+    assert store.board(board).name == "Kept"  # type: ignore[union-attr]
+    assert len(store.history(board)) == 3
+    assert store.undo(board) and store.board(board).name == "Second"  # type: ignore[union-attr]
+    assert store.restore(board, 999) is None
+
+
+def test_removing_a_board_takes_its_log_and_no_other(engine: Engine) -> None:
+    store = Store(engine)
+    gone, stays = store.create(PLAN), store.create(named("Stays"))
+    store.save(gone, named("x"), "x", based_on=store.board(gone).revision)  # type: ignore[union-attr]
+    for board in (gone, stays):
+        Build(engine, board).tick("a")
+        Build(engine, board).write("a", "noticed", None)
+    store.delete(gone)
+    assert [board.id for board in store.boards()] == [stays]
+    with engine.connect() as connection:
+        for table in ("revision", "tick", "note"):
+            assert connection.execute(text(f"SELECT count(*) FROM {table} WHERE board = {gone}")).scalar() == 0
+    assert Build(engine, stays).notes()[0].text == "noticed"
+    with pytest.raises(LaberintoError, match="no board"):
+        store.history(gone)
+
+
+def test_ticks_keep_their_first_time_and_can_be_taken_back(engine: Engine) -> None:
+    build = Build(engine, Store(engine).create(PLAN))
+    build.tick("slices.cut")
+    first = build.ticks()["slices.cut"]
+    build.tick("slices.cut")
+    assert build.ticks() == {"slices.cut": first}
+    build.untick("slices.cut")
+    assert build.ticks() == {}
+
+
+def test_a_note_is_only_erased_by_its_own_board(engine: Engine) -> None:
+    store = Store(engine)
+    mine, other = Build(engine, store.create(PLAN)), Build(engine, store.create(PLAN))
+    mine.write("a", "", 31.9)
+    other.erase(mine.notes()[0].id)
+    assert mine.notes()[0].measured == 31.9
+    mine.erase(mine.notes()[0].id)
+    assert mine.notes() == []

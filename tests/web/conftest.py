@@ -1,0 +1,53 @@
+"""An application on a fresh data folder, and a client that sends forms as the pages do."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+import pytest
+from flask import Flask
+from flask.testing import FlaskClient
+from werkzeug.test import TestResponse
+
+from laberinto.core.patterns import Alternating
+from laberinto.store import Store
+from laberinto.web import create_app
+
+
+class Visitor:
+    """A client that fetches the form token first, as a person's browser would have."""
+
+    def __init__(self, client: FlaskClient) -> None:
+        self.client = client
+
+    def get(self, path: str, **values: Any) -> TestResponse:
+        return self.client.get(path, **values)
+
+    def post(self, path: str, htmx: bool = False, **form: Any) -> TestResponse:
+        page = self.client.get("/").get_data(as_text=True)
+        token = re.search(r'name="csrf_token" value="([^"]+)"', page)
+        assert token
+        headers = {"HX-Request": "true"} if htmx else {}
+        return self.client.post(path, data={"csrf_token": token[1], **form}, headers=headers)
+
+
+@pytest.fixture
+def app(tmp_path: Path) -> Flask:
+    return create_app(tmp_path)
+
+
+@pytest.fixture
+def store(app: Flask) -> Store:
+    return app.extensions["store"]
+
+
+@pytest.fixture
+def visitor(app: Flask) -> Visitor:
+    return Visitor(app.test_client())
+
+
+@pytest.fixture
+def board(store: Store) -> int:
+    return store.create(Alternating("Shoal", strips=6, slices=6).plan())
