@@ -114,6 +114,7 @@ def test_by_keyboard(page: Page, server: Server) -> None:
     page.goto(server.url)
     tab_to(page, 'a[href="/boards/new"]')
     page.keyboard.press("Enter")
+    expect(page).to_have_title(re.compile("New board"))
     tab_to(page, ".new-go button")
     page.keyboard.press("Enter")
     expect(page).to_have_title(re.compile("Tidewrack"))
@@ -175,9 +176,42 @@ def test_two_tabs_do_not_overwrite_each_other(page: Page, server: Server) -> Non
     page.get_by_role("button", name="Make this board").click()
     other = page.context.new_page()
     other.goto(page.url)
-    page.get_by_label("Wood of strip 1").select_option("ash")
+    page.locator("#wood-0").select_option("ash")
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", "Strip 1, Ash")
-    other.get_by_label("Wood of strip 2").select_option("elm")
+    other.locator("#wood-1").select_option("elm")
     expect(other.get_by_role("alert")).to_contain_text("changed on another page")
     expect(other.locator("#strip-0")).to_have_attribute("aria-label", "Strip 1, Ash")
     expect(other.locator("#strip-1")).to_have_attribute("aria-label", "Strip 2, Plum")
+
+
+def test_fast_hands_lose_nothing(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}/boards/new")
+    page.get_by_role("button", name="Make this board").click()
+
+    # keys faster than the answers: each waits for the one before
+    page.locator("#strip-4").focus()
+    for key in ("f", "e", "d", "Alt+ArrowUp"):
+        page.keyboard.press(key)
+    expect(page.locator("#strip-3")).to_have_attribute("aria-label", "Strip 4, Beech, face over, end for end")
+    expect(page.locator(".strips .line")).to_have_count(11)
+
+    # widths typed one after the other, and one half typed while an answer comes
+    for number, width in (("0", "20"), ("1", "22"), ("2", "24")):
+        page.locator(f"#width-{number}").select_text()
+        page.keyboard.type(width)
+        page.locator(f"#width-{number}").dispatch_event("change")
+    page.locator("#p-thickness").select_text()
+    page.keyboard.type("4")
+    # 8 strips of 30 and the three typed: 240 + 66 − 6
+    finished(page, "300 × 384 × 38 mm")
+    expect(page.locator("#p-thickness")).to_have_value("4")
+    page.keyboard.type("0")
+    page.keyboard.press("Tab")
+    expect(page.locator(".panel-size")).to_contain_text("40 mm")
+
+    # a yes-or-no can be switched off
+    page.locator("#knot-eased").click()
+    page.get_by_label("Bottom edges").uncheck()
+    page.wait_for_load_state("networkidle")
+    page.reload()
+    expect(page.get_by_label("Bottom edges")).not_to_be_checked()

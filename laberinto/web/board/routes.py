@@ -27,7 +27,7 @@ def _answer(
     template = "board/workspace.html" if request.headers.get("HX-Request") else "board/page.html"
     response = make_response(render_template(template, ws=ws), status)
     if focus:
-        response.headers["HX-Trigger-After-Settle"] = json.dumps({"focus-on": focus})
+        response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
     return response
 
 

@@ -1,0 +1,94 @@
+/* Edits go to the server one at a time, each on top of the last, however fast someone types. */
+import { $, isTyping, workspace } from "./dom.js";
+
+let busy = false;
+const waiting = [];
+
+/** Run now, or when the edit under way has come back and the page is drawn anew. */
+export function whenIdle(action) {
+  if (busy) waiting.push(action); else action();
+}
+
+/** One edit by name, with the page's own place and revision. */
+export function ask(values) {
+  const root = workspace();
+  const hidden = {};
+  for (const name of ["stage", "view", "side", "revision"]) {
+    hidden[name] = $(`.history-tools input[name=${name}]`, root).value;
+  }
+  htmx.ajax("POST", root.dataset.edit, { target: "#workspace", swap: "innerHTML", values: { ...hidden, ...values } });
+}
+
+const editsWorkspace = (event) => event.detail.target?.id === "workspace" && Boolean(workspace());
+
+// Note which parameter was changed, so that a fault can stand beside it.
+document.addEventListener("change", (event) => {
+  if (event.target.form?.id === "parameters") event.target.form.elements.edited.value = event.target.name;
+}, true);
+
+// A form that changes while an edit is under way waits its turn, with the one thing that changed in it.
+document.addEventListener("htmx:confirm", (event) => {
+  const form = event.detail.elt;
+  if (!busy || !editsWorkspace(event) || !(form instanceof HTMLFormElement)) return;
+  event.preventDefault();
+  const sent = new FormData(form);
+  const again = form.querySelector("button[id]")?.id;
+  if (!sent.has("op")) {
+    if (again) whenIdle(() => document.getElementById(again)?.click());
+    return;
+  }
+  const values = {};
+  for (const name of ["op", "at", "edited", "wood", sent.get("edited")]) {
+    if (name && sent.has(name)) values[name] = sent.get(name);
+  }
+  whenIdle(() => ask(values));
+});
+
+document.addEventListener("htmx:beforeRequest", (event) => { if (editsWorkspace(event)) busy = true; });
+
+function idle() {
+  busy = false;
+  const next = waiting.shift();
+  if (next) next();
+}
+document.addEventListener("htmx:afterSettle", (event) => { if (event.detail.target?.id === "workspace") idle(); });
+for (const fault of ["htmx:sendError", "htmx:responseError", "htmx:swapError"]) {
+  document.addEventListener(fault, () => { waiting.length = 0; idle(); });
+}
+
+// What someone is typing, where a column is scrolled to and what is open outlive the swap.
+let kept = {};
+const COLUMNS = ["panel-column", "thread-column", "stage-column"];
+const place = () => $(".history-tools input[name=stage]")?.value;
+
+document.addEventListener("htmx:beforeSwap", (event) => {
+  if (event.detail.target?.id !== "workspace") return;
+  kept = { stage: place(), more: Boolean($(".more-figures[open]")), scroll: {} };
+  for (const name of COLUMNS) kept.scroll[name] = $(`.${name}`)?.scrollTop;
+  const el = document.activeElement;
+  if (el?.id && isTyping(el) && el.value !== el.defaultValue && el.tagName !== "SELECT" && event.detail.xhr.status < 400) {
+    kept.typed = { id: el.id, value: el.value };
+  }
+});
+
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.detail.target?.id !== "workspace") return;
+  const same = kept.stage === place();
+  for (const name of COLUMNS) {
+    const el = $(`.${name}`);
+    if (el && kept.scroll[name] !== undefined && (same || name !== "panel-column")) el.scrollTop = kept.scroll[name];
+  }
+  if (kept.more && $(".more-figures")) $(".more-figures").open = true;
+  const typed = kept.typed && same && document.getElementById(kept.typed.id);
+  if (typed && document.activeElement === typed) typed.value = kept.typed.value;
+});
+
+document.addEventListener("focus-on", (event) => document.getElementById(event.detail.value)?.focus());
+
+document.addEventListener("keydown", (event) => {
+  if (isTyping(event.target) || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
+  const id = event.shiftKey ? "redo" : "undo";
+  if (!document.getElementById(id)) return;
+  event.preventDefault();
+  whenIdle(() => document.getElementById(id).click());
+});

@@ -1,0 +1,4 @@
+/* What the pages do in the browser. Nothing about wood is computed here; every change is asked of the server. */
+import "./page.js";
+import "./edits.js";
+import "./lines.js";

@@ -1,0 +1,50 @@
+/* Manners of every page: forms that send themselves, keys, and saying so when the server is away. */
+import { $, isTyping } from "./dom.js";
+
+document.addEventListener("change", (event) => {
+  const form = event.target.closest("form[data-auto]");
+  if (form) form.requestSubmit();
+}, true);
+
+document.addEventListener("submit", (event) => {
+  const ask = event.target.dataset.confirm;
+  if (ask && !window.confirm(ask)) event.preventDefault();
+}, true);
+
+document.addEventListener("click", (event) => {
+  const busy = event.target.closest("[data-busy]");
+  if (busy) {
+    const label = $("span", busy);
+    const before = label.textContent;
+    label.textContent = busy.dataset.busy;
+    window.setTimeout(() => { label.textContent = before; }, 4000);
+  }
+  document.querySelectorAll("details.drop[open]").forEach((drop) => {
+    if (!drop.contains(event.target)) drop.open = false;
+  });
+});
+
+document.addEventListener("keydown", (event) => {
+  if (event.key === "Escape") {
+    const open = $("details.drop[open]");
+    if (open) { open.open = false; $("summary", open).focus(); }
+    return;
+  }
+  if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+  if ((event.key === "ArrowLeft" || event.key === "ArrowRight") && event.target.closest(".thread")) {
+    const knots = [...document.querySelectorAll(".thread a")];
+    const next = knots[knots.indexOf(event.target.closest("a")) + (event.key === "ArrowRight" ? 1 : -1)];
+    if (next) { event.preventDefault(); next.focus(); }
+    return;
+  }
+  // at the bench the keys of a cheap remote will do
+  if ($(".page-bench") && !event.target.closest("a, button, summary")) {
+    const target = $(`#log [data-key="${event.key}"]`);
+    if (target) { event.preventDefault(); target.click(); }
+  }
+});
+
+const away = (shown) => { const box = $("#away"); if (box) box.hidden = !shown; };
+document.addEventListener("htmx:sendError", () => away(true));
+document.addEventListener("htmx:responseError", () => away(true));
+document.addEventListener("htmx:afterOnLoad", () => away(false));
