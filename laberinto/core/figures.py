@@ -170,7 +170,7 @@ def rows(sim: Simulation) -> tuple[Row, ...]:
     arranged = next((r for r in sim.results if isinstance(r.stage, Arrange)), None)
     if arranged is None or not isinstance(arranged.stage, Arrange) or arranged.stage.source is None:
         return ()
-    heights = [float(arranged.pieces[i].size()[1]) for i in range(len(arranged.pieces))]
+    heights = arranged.pieces.cells.piece_sizes()[:, 1].tolist()
     length = sim.board.size[1]
     at = (length - sum(heights)) / 2  # trimming takes the same from both ends
     out = []

@@ -7,10 +7,9 @@ that after an edit only the stages that follow from it are cut again.
 from __future__ import annotations
 
 import hashlib
-import json
 from collections import OrderedDict
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from threading import Lock
 
 from .joints import Joint
@@ -26,26 +25,19 @@ REMEMBERED = 256
 
 @dataclass(frozen=True, slots=True)
 class StageResult:
-    """What one stage did. ``wood_in`` is mm³ taken (or milled); sizes are in mm; ``key`` names the content."""
+    """What one stage did: wood taken (or milled) and left in mm³, and the first piece's width, length and
+    thickness in mm. ``wood_key`` names the wood as it lies: stages that move none of it share it."""
 
     stage: Stage
     outcome: Outcome
     wood_in: float
-    key: str
+    volume: float
+    size: tuple[float, float, float]
+    wood_key: str
 
     @property
     def pieces(self) -> Pieces:
         return self.outcome.pieces
-
-    @property
-    def size(self) -> tuple[float, float, float]:
-        """Width, length and thickness of the first piece."""
-        x, y, z = self.pieces[0].size()
-        return float(x), float(y), float(z)
-
-    @property
-    def volume(self) -> float:
-        return self.pieces.cells.volume()
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,21 +84,21 @@ class Simulation:
 
 
 class _Memory:
-    """Outcomes by content, bounded, shared by all threads."""
+    """Results by content, bounded, shared by all threads."""
 
     def __init__(self, size: int) -> None:
         self._size = size
-        self._kept: OrderedDict[str, tuple[Outcome, float]] = OrderedDict()
+        self._kept: OrderedDict[str, StageResult] = OrderedDict()
         self._lock = Lock()
 
-    def get(self, key: str) -> tuple[Outcome, float] | None:
+    def get(self, key: str) -> StageResult | None:
         with self._lock:
             found = self._kept.get(key)
             if found is not None:
                 self._kept.move_to_end(key)
             return found
 
-    def put(self, key: str, value: tuple[Outcome, float]) -> None:
+    def put(self, key: str, value: StageResult) -> None:
         with self._lock:
             self._kept[key] = value
             while len(self._kept) > self._size:
@@ -122,25 +114,33 @@ def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool 
     by_id: dict[str, StageResult] = {}
     strips: list[Strip] = []
     for stage in plan.stages:
-        source = stage.source
-        keys[stage.id] = key = _key(stage, keys.get(source, "") if source else "", len(strips), woods)
-        found = _memory.get(key) if remember else None
-        if found is None:
-            taken = by_id[source].pieces if source else Pieces(empty())
-            outcome = stage.run(taken, Bench(woods, len(strips)))
-            wood_in = taken.cells.volume() if source else sum(strip.volume for strip in outcome.strips)
-            outcome.check(stage.id, wood_in)
-            found = outcome, wood_in
+        source = by_id[stage.source] if stage.source else None
+        keys[stage.id] = key = _key(stage, keys.get(stage.source or "", ""), len(strips), woods)
+        result = _memory.get(key) if remember else None
+        if result is None:
+            result = _run(stage, source, Bench(woods, len(strips)), key)
             if remember:
-                _memory.put(key, found)
-        outcome, wood_in = found
-        strips.extend(outcome.strips)
-        by_id[stage.id] = StageResult(stage, outcome, wood_in, key)
+                _memory.put(key, result)
+        strips.extend(result.outcome.strips)
+        by_id[stage.id] = result
     return Simulation(plan, woods, tuple(strips), tuple(by_id.values()))
 
 
+def _run(stage: Stage, source: StageResult | None, bench: Bench, key: str) -> StageResult:
+    """Do one stage and check its ledger."""
+    outcome = stage.run(source.pieces if source else Pieces(empty()), bench)
+    if source and not stage.shapes_wood:
+        return replace(source, stage=stage, outcome=outcome, wood_in=source.volume)
+    wood_in = source.volume if source else sum(strip.volume for strip in outcome.strips)
+    volume = outcome.pieces.cells.volume()
+    outcome.check(stage.id, wood_in, volume)
+    x, y, z = (float(v) for v in outcome.pieces[0].size())
+    return StageResult(stage, outcome, wood_in, volume, (x, y, z), key)
+
+
 def _key(stage: Stage, source_key: str, first_strip: int, woods: Mapping[str, Wood]) -> str:
-    parameters = stage.model_dump(mode="json")
-    used = {spec.wood: str(woods.get(spec.wood)) for spec in stage.strips} if isinstance(stage, Mill) else {}
-    text = json.dumps([parameters, source_key, first_strip, used], sort_keys=True)
+    """A name for all that a stage's result depends on."""
+    parameters = stage.model_dump_json()
+    used = {spec.wood: str(woods.get(spec.wood)) for spec in stage.strips} if isinstance(stage, Mill) else ""
+    text = f"{parameters}|{source_key}|{first_strip}|{used}"
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()

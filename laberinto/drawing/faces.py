@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from laberinto.core.faces import Face
+from laberinto.core.faces import Face, Side
+from laberinto.core.solid import Cells
 
 from .skin import Skin, shade
 from .svg import Floats, matrix, path, tag
@@ -18,24 +19,29 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     ``seam`` is the width in mm of the line drawn round each cell, 0 for none.
     """
     fills = skin.fills(face)
-    local_is_world = all(not fill.startswith("url") for fill in fills)
+    plain = not any(fill.startswith("url") for fill in fills)  # flat colours need no strip coordinates
+    moved = np.round(_moved(face.points, place), 2) + 0.0
+    locals_ = np.round(face.local, 2) + 0.0
+    outlines: dict[bytes, str] = {}  # cells of one strip mostly share one outline
     parts: list[str] = []
     shades: list[str] = []
     for i, fill in enumerate(fills):
         corners = slice(face.ptr[i], face.ptr[i + 1])
-        if local_is_world:
-            points = face.points[corners]
-            parts.append(tag("path", d=path(_moved(points, place)), fill=fill))
+        if plain:
+            parts.append(f'<path d="{path(moved[corners])}" fill="{fill}"/>')
         else:
+            local = locals_[corners]
+            name = local.tobytes()
+            if name not in outlines:
+                outlines[name] = path(local)
+            outline = outlines[name]
             map_ = face.maps[i] if place is None else _compose(place, face.maps[i])
-            parts.append(tag("path", d=path(face.local[corners]), transform=matrix(map_), fill=fill))
+            parts.append(f'<path d="{outline}" transform="{matrix(map_)}" fill="{fill}"/>')
         if face.tilt[i] < 0.999:
             ink, opacity = shade(face.lean[i])
-            shades.append(
-                tag("path", d=path(_moved(face.points[corners], place)), fill=ink, fill_opacity=round(opacity, 3))
-            )
+            shades.append(f'<path d="{path(moved[corners])}" fill="{ink}" fill-opacity="{opacity:.3f}"/>')
         if dim:
-            shades.append(tag("path", d=path(_moved(face.points[corners], place)), fill="#000", fill_opacity=dim))
+            shades.append(f'<path d="{path(moved[corners])}" fill="#000" fill-opacity="{dim}"/>')
     line: dict[str, str | float] = {"stroke": SEAM, "stroke_opacity": 0.38, "stroke_width": seam}
     return tag("g", "".join(parts), class_="wood", **(line if seam else {})) + (
         tag("g", "".join(shades)) if shades else ""
@@ -57,17 +63,9 @@ def shift(x: float, y: float) -> Floats:
     return np.array([[1.0, 0.0, x], [0.0, 1.0, y]])
 
 
-def window(face: Face, width: float, height: float) -> Face:
-    """Only the polygons that reach into the picture's first ``width`` × ``height`` mm; for small pictures."""
-    keep = [
-        i
-        for i in range(len(face))
-        if bool((face.points[face.ptr[i] : face.ptr[i + 1]].min(axis=0) < (width, height)).all())
-    ]
-    corner = np.concatenate([np.arange(face.ptr[i], face.ptr[i + 1]) for i in keep])
-    counts = np.array([face.ptr[i + 1] - face.ptr[i] for i in keep])
-    return Face(
-        face.side, face.points[corner], face.local[corner], np.concatenate([[0], np.cumsum(counts)]), face.strip[keep],
-        face.cell[keep], face.section[keep], face.depth[keep], face.tilt[keep], face.lean[keep], face.maps[keep],
-        np.minimum(face.size, (width, height)),
-    )  # fmt: skip
+def corner(piece: Cells, side: Side, span: float) -> Cells:
+    """Only the cells that reach into the upper left ``span`` × ``span`` mm of a side's picture."""
+    flat = piece.world() @ side.frame[:2].T
+    flat -= flat.min(axis=0)
+    first = np.minimum.reduceat(flat, piece.vptr[:-1], axis=0)
+    return piece.take(np.asarray((first < span).all(axis=1)))

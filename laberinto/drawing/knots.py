@@ -6,7 +6,7 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.simulate import Simulation, StageResult
 from laberinto.core.stages import Arrange, Crosscut, Mill
 
-from .faces import shift, window, wood
+from .faces import corner, shift, wood
 from .skin import Flat
 from .svg import document, tag
 
@@ -24,10 +24,10 @@ def knot(sim: Simulation, result: StageResult, finish: str) -> str:
     if loose:
         inner = _loose(result, skin, span)
     elif upright:
-        inner = wood(window(face_of(result.pieces[0], Side.TOP), span, span), skin, seam=0.6)
+        inner = wood(face_of(corner(result.pieces[0], Side.TOP, span), Side.TOP), skin, seam=0.6)
     else:
-        face = face_of(result.pieces[0], Side.FRONT)
-        inner = wood(window(face, span, span), skin, shift(0, (span - float(face.size[1])) / 2), seam=0.6)
+        face = face_of(corner(result.pieces[0], Side.FRONT, span), Side.FRONT)
+        inner = wood(face, skin, shift(0, (span - float(face.size[1])) / 2), seam=0.6)
     return document(inner, span, span, label="", class_="knot-wood", aria_hidden="true")
 
 
@@ -40,9 +40,9 @@ def _loose(result: StageResult, skin: Flat, span: float) -> str:
     for number in range(len(result.pieces)):
         if at > span:
             break
-        face = face_of(result.pieces[number], side)
+        face = face_of(corner(result.pieces[number], side, span), side)
         middle = (span - float(face.size[1])) / 2
         place = shift(at, middle) if across else shift(0, at)
-        inner += wood(window(face, span, span), skin, place, seam=0.6)
+        inner += wood(face, skin, place, seam=0.6)
         at += float(face.size[0 if across else 1]) + gap
     return tag("g", inner)

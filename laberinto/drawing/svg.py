@@ -12,8 +12,7 @@ Floats = NDArray[np.float64]
 
 def num(value: float) -> str:
     """A coordinate to a hundredth, without trailing zeros."""
-    text = f"{value:.2f}".rstrip("0").rstrip(".")
-    return "0" if text in ("-0", "") else text
+    return f"{round(value, 2) + 0.0:.7g}"
 
 
 def attrs(**values: str | float) -> str:
@@ -35,8 +34,8 @@ def text(x: float, y: float, words: str, size: float, *, anchor: str = "middle",
 
 
 def path(points: Floats) -> str:
-    """The d of a closed polygon through (k, 2) points."""
-    return "M" + "L".join(f"{num(x)} {num(y)}" for x, y in points) + "Z"
+    """The d of a closed polygon through (k, 2) points that are rounded already."""
+    return "M" + "L".join([f"{x:g} {y:g}" for x, y in points.tolist()]) + "Z"
 
 
 def lines(*strokes: tuple[tuple[float, float], ...]) -> str:

@@ -37,7 +37,7 @@ _lock = Lock()
 
 
 def _picture(sim: Simulation, result: StageResult, finish: str) -> Markup:
-    key = (result.key, finish)
+    key = (result.wood_key, finish)
     with _lock:
         if key in _pictures:
             _pictures.move_to_end(key)

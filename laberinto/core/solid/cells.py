@@ -129,6 +129,14 @@ class Cells:
         low, high = self.bounds()
         return high - low
 
+    def piece_sizes(self) -> Floats:
+        """Extent of each piece in x, y and z, (pieces, 3) mm."""
+        points, piece = self.world(), self.piece[self.cell_of_vertex()]
+        low, high = np.full((self.pieces, 3), np.inf), np.full((self.pieces, 3), -np.inf)
+        np.minimum.at(low, piece, points)
+        np.maximum.at(high, piece, points)
+        return high - low
+
     def at_origin(self) -> Cells:
         """Moved so that the box round all cells starts at the origin."""
         return self.moved(-self.bounds()[0])

@@ -57,9 +57,9 @@ class Outcome:
     turns: tuple[str, ...] = ()
     """How each piece was turned, in words, for the stages that turn pieces."""
 
-    def check(self, stage: str, wood_in: float) -> None:
+    def check(self, stage: str, wood_in: float, wood_left: float) -> None:
         """Raise GeometryError unless wood in = pieces + offcuts + dust."""
-        wood_out = self.pieces.cells.volume() + sum(self.waste.values())
+        wood_out = wood_left + sum(self.waste.values())
         if abs(wood_in - wood_out) > LEDGER * max(wood_in, 1.0):
             raise GeometryError(f"Stage “{stage}” lost {wood_in - wood_out:.6g} mm³ of wood.")
 

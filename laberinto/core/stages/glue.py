@@ -59,9 +59,10 @@ class Glue(Stage):
         laid: list[Cells] = []
         seams: list[float] = []
         at = 0.0
+        extents = pieces.cells.piece_sizes()[:, axis]
         for number_ in range(len(pieces)):
             piece = pieces[number_].as_piece(number_)
-            extent = float(piece.size()[axis])
+            extent = float(extents[number_])
             shift = [0.0, 0.0, 0.0]
             shift[axis] = at if axis == 0 else -at - extent
             laid.append(piece.moved(shift))

@@ -10,7 +10,7 @@ from markupsafe import Markup
 
 from laberinto.core.edits import shown
 from laberinto.core.faces import Side
-from laberinto.core.figures import Figures, figures, rows
+from laberinto.core.figures import Figures, Row, figures, rows
 from laberinto.core.rules import Check, check
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.stages import Arrange, Mill, Spec, Stage, specs
@@ -79,6 +79,7 @@ class Workspace:
     figures: Figures
     checks: list[Check]
     fields: list[FieldView]
+    rows: tuple[Row, ...]
     fault: Fault | None
 
     @property
@@ -117,10 +118,6 @@ class Workspace:
         return out
 
     @property
-    def rows(self) -> tuple[Any, ...]:
-        return rows(self.sim)
-
-    @property
     def has_overrides(self) -> bool:
         return isinstance(self.stage, Arrange) and bool(self.stage.turned or self.stage.order)
 
@@ -142,21 +139,22 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     stage = board.plan.stage(looking.stage)
     found = check(sim, lengths)
     ticks = Build(present.store().engine, board.id).ticks()
+    laid = rows(sim)
     return Workspace(
         board, sim, looking, stage,
         thread(sim, steps(sim, lengths), ticks, found),
-        draw(sim, looking, finish), figures(sim), found, fields(stage, fault), fault,
+        draw(sim, looking, finish, laid), figures(sim), found, fields(stage, fault), laid, fault,
     )  # fmt: skip
 
 
-def draw(sim: Simulation, looking: Looking, finish: str) -> Markup:
+def draw(sim: Simulation, looking: Looking, finish: str, laid: tuple[Row, ...]) -> Markup:
     """The large drawing: the finished face, or what lies on the bench at the chosen stage."""
     skin = Painted(sim, "w", wood.address, finish)
     if looking.view == "stage":
         return Markup(bench.stage(sim, sim[looking.stage], skin, present.lengths()))
     side = SIDES[looking.side]
     words = f"The {'face' if side is Side.TOP else 'underside'} of {sim.plan.name}, {finish}"
-    numbered = rows(sim) if side is Side.TOP else ()
+    numbered = laid if side is Side.TOP else ()
     piece = sim.board.pieces[0]
     return Markup(draw_board(piece, skin, present.lengths(), label=words, side=side, rows=numbered))
 

@@ -1,0 +1,55 @@
+# make demo: set everything up and start the application with demo data
+# make test: set everything up and run every check and test, browser tests included
+
+PYTHON ?= python3
+BIN := .venv/bin
+PORT ?= 5000
+
+.PHONY: demo serve test check screenshots bench lock vendor clean
+
+demo: .venv/ready
+	@$(BIN)/python -m laberinto demo --port $(PORT)
+
+serve: .venv/ready
+	@$(BIN)/python -m laberinto serve --port $(PORT)
+
+test: .venv/ready-dev check
+	$(BIN)/python -m pytest
+
+check: .venv/ready-dev
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-logo
+
+screenshots: .venv/ready-dev
+	$(BIN)/python scripts/screenshots.py
+
+bench: .venv/ready-dev
+	$(BIN)/python -m bench
+
+# Set-up. The stamps make a second start immediate; a changed lock installs anew.
+.venv/ready: requirements.lock pyproject.toml scripts/system-packages
+	scripts/system-packages run
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps -e .
+	@touch $@
+
+.venv/ready-dev: .venv/ready requirements-dev.lock
+	scripts/system-packages test
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
+	@touch $@
+
+# Moving to new versions: change pyproject.toml, then make lock.
+COMPILE = $(BIN)/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links \
+	--no-emit-trusted-host --no-header --no-annotate --strip-extras
+lock: .venv/ready-dev
+	$(COMPILE) -o requirements.lock pyproject.toml
+	$(COMPILE) --extra dev --allow-unsafe -o requirements-dev.lock pyproject.toml
+
+vendor: .venv/ready-dev
+	$(BIN)/python scripts/vendor.py
+
+clean:
+	rm -rf .venv .mypy_cache .pytest_cache .ruff_cache .hypothesis .import_linter_cache

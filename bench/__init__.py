@@ -1,0 +1,1 @@
+"""Benchmarks. Machines differ and are noisy: read the ratios, not the milliseconds."""
