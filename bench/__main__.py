@@ -50,10 +50,10 @@ def main() -> None:
     rows = {
         "cold simulation, 12 strips × 14 slices (baseline)": lambda n: simulate(plan, remember=False),
         "edit in the first stage: a strip's width": lambda n: edit(
-            "strip-width", "strips", at=1, **{"width-1": 24 + n % 9}
+            "strip-width", "strips", at=1, **{"width-1": 24 + n / 10}
         ),
         "edit in the middle: a row flipped": lambda n: edit("row-flip", "rows", at=n % 14),
-        "edit in the last cut: the chamfer": lambda n: edit("parameters", "eased", size=1 + (n % 8) / 4, edited="size"),
+        "edit in the last cut: the chamfer": lambda n: edit("parameters", "eased", size=1 + n / 10, edited="size"),
         "page of the board": lambda n: client.get(f"/boards/{board}"),
         "list of boards": lambda n: client.get("/"),
     }

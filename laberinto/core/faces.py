@@ -123,7 +123,7 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
 
 
 def face_of(cells: Cells, side: Side) -> Face:
-    """The outer faces of a piece that look towards ``side``.
+    """The outer faces of each piece that look towards ``side``, in one picture.
 
     A face is outer where its plane has the whole piece behind it, which holds for every piece whose
     outline bulges nowhere inwards; chamfers count, inner joints do not.
@@ -133,9 +133,13 @@ def face_of(cells: Cells, side: Side) -> Face:
     facing = seen[:, 2]
     candidates = np.flatnonzero(facing > 1e-6)
     points = cells.world()
-    keys = np.concatenate([normals[candidates], offsets[candidates, None]], axis=1)
+    piece = cells.piece[cells.cell_of_face()[candidates]]
+    keys = np.concatenate([normals[candidates], offsets[candidates, None], piece[:, None]], axis=1)
     planes, which = np.unique(np.round(keys, 6), axis=0, return_inverse=True)
-    outer = (planes[:, :3] @ points.T).max(axis=1) <= planes[:, 3] + SUPPORT
+    # how far each piece reaches along each plane's normal, other pieces left out
+    reach = planes[:, :3] @ points.T
+    reach[planes[:, 4, None] != cells.piece[cells.cell_of_vertex()][None, :]] = -np.inf
+    outer = reach.max(axis=1) <= planes[:, 3] + SUPPORT
     faces = candidates[outer[which.ravel()]]
     return _project(cells, faces, side, seen[faces])
 

@@ -45,7 +45,7 @@ def joints_along(cells: Cells, axis: int, seams: Floats) -> list[Joint]:
     left, left_cell = _polygons(cells, axis, 1.0, pieces, seams)
     right, right_cell = _polygons(cells, axis, -1.0, pieces + 1, seams)
     i, j = shapely.STRtree(right).query(left, predicate="intersects")
-    areas = shapely.area(shapely.intersection(left[i], right[j]))
+    areas = _overlaps(left, right, i, j)
     real = areas > LEAST_AREA
     a, b, areas = left_cell[i[real]], right_cell[j[real]], areas[real]
     into = np.abs(cells.rot[:, axis, 1]) > END_GRAIN  # fibres run along the strip's y
@@ -56,6 +56,21 @@ def joints_along(cells: Cells, axis: int, seams: Floats) -> list[Joint]:
         contacts[int(at)].append((int(one), int(other), float(area)))
     total, faulty = (np.bincount(seam, values, minlength=len(seams)) for values in (areas, mixed))
     return [Joint(k, k + 1, float(total[k]), tuple(contacts[k]), float(faulty[k])) for k in range(len(seams))]
+
+
+def _overlaps(left: Any, right: Any, i: Ints, j: Ints) -> Floats:
+    """Area shared by each pair left[i], right[j]: in closed form between upright rectangles, else by shapely."""
+    boxes = [shapely.bounds(side) for side in (left, right)]
+    upright = [
+        np.isclose(shapely.area(side), (box[:, 2] - box[:, 0]) * (box[:, 3] - box[:, 1]), rtol=1e-12, atol=0)
+        for side, box in zip((left, right), boxes, strict=True)
+    ]
+    a, b = boxes[0][i], boxes[1][j]
+    size = np.minimum(a[:, 2:], b[:, 2:]) - np.maximum(a[:, :2], b[:, :2])
+    areas = np.asarray(np.prod(np.maximum(size, 0.0), axis=1))
+    other = ~(upright[0][i] & upright[1][j])
+    areas[other] = shapely.area(shapely.intersection(left[i[other]], right[j[other]]))
+    return areas
 
 
 APART = 8192.0

@@ -141,6 +141,6 @@ def _run(stage: Stage, source: StageResult | None, bench: Bench, key: str) -> St
 def _key(stage: Stage, source_key: str, first_strip: int, woods: Mapping[str, Wood]) -> str:
     """A name for all that a stage's result depends on."""
     parameters = stage.model_dump_json()
-    used = {spec.wood: str(woods.get(spec.wood)) for spec in stage.strips} if isinstance(stage, Mill) else ""
+    used = {spec.wood: hash(woods.get(spec.wood)) for spec in stage.strips} if isinstance(stage, Mill) else ""
     text = f"{parameters}|{source_key}|{first_strip}|{used}"
     return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()

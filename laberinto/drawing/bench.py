@@ -6,11 +6,12 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import rows
 from laberinto.core.simulate import Simulation, StageResult
 from laberinto.core.stages import Arrange, Crosscut, Flatten, Glue, Mill
+from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 
 from . import dims, oblique
 from .board import board, mark_turned
-from .faces import shift, wood
+from .faces import apart, wood
 from .skin import Skin
 from .svg import document, lines, tag, text
 
@@ -165,45 +166,31 @@ def _stop(start: float, slice_: float, height: float, size: float, words: str) -
     )
 
 
+_SHORT = {Lie.FLIP: "flipped", Lie.END_FOR_END: "end for end", Lie.OTHER_END_UP: "other end up"}
+
+
 def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
     """Rows on the bench before glue, seen from above, each with its slice number and its turn."""
     arrange = result.stage
     assert isinstance(arrange, Arrange) and arrange.source is not None
-    width, height, _ = result.size
-    total = sum(float(result.pieces[i].size()[1]) for i in range(len(result.pieces))) + GAP * (len(result.pieces) - 1)
+    face = face_of(apart(result.pieces.cells, 1, GAP), Side.TOP)
+    heights = result.pieces.cells.piece_sizes()[:, 1].tolist()
+    width, total = (float(v) for v in face.size)
     size = 0.025 * max(total, width * 0.8)
-    inner, at = "", 0.0
-    for row, (number, lie) in enumerate(arrange.rows(len(result.pieces))):
-        piece = result.pieces[row]
-        face = face_of(piece, Side.TOP)
-        height = float(face.size[1])
+    labels, at = "", 0.0
+    for row, ((number, lie), height) in enumerate(zip(arrange.rows(len(heights)), heights, strict=True)):
         middle = at + height / 2
         label = text(-size * 1.1, middle + size * 0.32, str(number), size * 0.95, class_="row-number", fill=dims.INK)
-        if lie.value != "as-cut":
+        if lie is not Lie.AS_CUT:
             label += mark_turned(-size * 2.1, middle, size)
-            short = {"flip": "flipped", "end-for-end": "end for end", "other-end-up": "other end up"}[lie.value]
-            label += text(
-                width + size * 0.6,
-                middle + size * 0.3,
-                short,
-                size * 0.8,
-                class_="dim-text",
-                fill=dims.INK,
-                anchor="start",
-            )
+            label += dims.note(width + size * 0.6, middle + size * 0.3, _SHORT[lie], size * 0.8)
         frame = tag(
-            "rect",
-            x=0.0,
-            y=at,
-            width=width,
-            height=height,
-            class_="row-frame",
-            fill="transparent",
-            stroke="none",
+            "rect", x=0.0, y=at, width=width, height=height, class_="row-frame", fill="transparent", stroke="none",
             stroke_width=size * 0.16,
-        )
-        inner += tag("g", wood(face, skin, shift(0, at)) + label + frame, class_="row", data_row=str(row))
+        )  # fmt: skip
+        labels += tag("g", label + frame, class_="row", data_row=str(row))
         at += height + GAP
+    inner = wood(face, skin) + labels
     top = dims.across(0, width, -size * 1.9, lengths.show(width), size, reach=-0.01, strong=True)
     return document(
         tag("defs", skin.defs()) + inner + top, width + size * 9.2, total + size * 3.8,

@@ -50,3 +50,8 @@ def _figure(x: float, y: float, words: str, size: float, *, strong: bool) -> str
     )
     weight = "600" if strong else "400"
     return paper + text(x, y + size * 0.36, words, size, class_="dim-text", fill=INK, font_weight=weight)
+
+
+def note(x: float, y: float, words: str, size: float) -> str:
+    """A few words beside a drawing, starting at (x, y)."""
+    return text(x, y, words, size, class_="dim-text", fill=INK, anchor="start")

@@ -6,9 +6,9 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.simulate import Simulation, StageResult
 from laberinto.core.stages import Arrange, Crosscut, Mill
 
-from .faces import corner, shift, wood
+from .faces import apart, corner, shift, wood
 from .skin import Flat
-from .svg import document, tag
+from .svg import document
 
 WINDOW = 124.0
 """Millimetres of wood a knot shows at most, so that single cells can still be told apart."""
@@ -33,16 +33,8 @@ def knot(sim: Simulation, result: StageResult, finish: str) -> str:
 
 def _loose(result: StageResult, skin: Flat, span: float) -> str:
     """Loose pieces beside or above each other, as many as the picture holds."""
-    gap = span * 0.05
     across = isinstance(result.stage, Mill)
-    side = Side.FRONT if across else Side.TOP
-    inner, at = "", 0.0
-    for number in range(len(result.pieces)):
-        if at > span:
-            break
-        face = face_of(corner(result.pieces[number], side, span), side)
-        middle = (span - float(face.size[1])) / 2
-        place = shift(at, middle) if across else shift(0, at)
-        inner += wood(face, skin, place, seam=0.6)
-        at += float(face.size[0 if across else 1]) + gap
-    return tag("g", inner)
+    side, axis = (Side.FRONT, 0) if across else (Side.TOP, 1)
+    face = face_of(corner(apart(result.pieces.cells, axis, span * 0.05), side, span), side)
+    middle = (span - float(face.size[1])) / 2 if across else 0.0
+    return wood(face, skin, shift(0, middle), seam=0.6)

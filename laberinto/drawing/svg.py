@@ -45,12 +45,8 @@ def lines(*strokes: tuple[tuple[float, float], ...]) -> str:
 
 def matrix(map_: Floats) -> str:
     """A (2, 3) affine map as an SVG transform, to a precision that keeps a pixel on a 5 m board."""
-    (a, c, e), (b, d, f) = map_
-    return (
-        "matrix("
-        + " ".join(f"{v:.5g}" if abs(v) < 1e-3 else f"{v:.5f}".rstrip("0").rstrip(".") for v in (a, b, c, d, e, f))
-        + ")"
-    )
+    (a, c, e), (b, d, f) = (np.round(map_, 5) + 0.0).tolist()
+    return f"matrix({a:.7g} {b:.7g} {c:.7g} {d:.7g} {e:.7g} {f:.7g})"
 
 
 def document(

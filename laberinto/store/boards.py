@@ -75,8 +75,8 @@ class Store:
             session.commit()
             return _id(board)
 
-    def save(self, board_id: int, plan: Plan, words: str, *, based_on: int) -> int:
-        """Add a revision on top of ``based_on``; returns its id. Raises StaleError where that is no longer the head."""
+    def save(self, board_id: int, plan: Plan, words: str, *, based_on: int) -> BoardView:
+        """Add a revision on top of ``based_on``; returns the board as it then stands. Raises StaleError where that is no longer the head."""
         with Session(self.engine) as session:
             board = self._must(session, board_id)
             if board.head != based_on:
@@ -86,7 +86,7 @@ class Store:
             session.flush()
             board.head, board.name, board.changed = revision.id, plan.name, now()
             session.commit()
-            return _id(revision)
+            return self._view(session, board, plan)
 
     def undo(self, board_id: int) -> bool:
         """Step back to the revision the head was made from; False where there is none."""
@@ -169,12 +169,12 @@ class Store:
         session.commit()
         return True
 
-    def _view(self, session: Session, board: Board) -> BoardView:
+    def _view(self, session: Session, board: Board, plan: Plan | None = None) -> BoardView:
         head = session.get(Revision, board.head)
         assert head is not None
         return BoardView(
             id=_id(board), name=board.name, order_for=board.order_for, due=board.due, created=board.created,
-            changed=board.changed, revision=_id(head), words=head.words, plan=read_plan(head.plan),
+            changed=board.changed, revision=_id(head), words=head.words, plan=plan or read_plan(head.plan),
             can_undo=head.parent is not None, can_redo=self._next(session, board) is not None,
         )  # fmt: skip
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from functools import lru_cache
 from typing import cast
 
 from flask import Flask, current_app, g
@@ -90,10 +91,20 @@ def area(square_mm: float) -> str:
     return f"{square_mm / 92903.04:.1f} ft²" if lengths().system == "in" else f"{square_mm / 1e4:.1f} dm²"
 
 
+@lru_cache(maxsize=128)
 def icon(name: str) -> Markup:
     """An icon from the sprite, drawn in the text's colour."""
-    href = f"{current_app.static_url_path}/vendor/icons/icons.svg#{name}"
+    href = f"/static/vendor/icons/icons.svg#{name}"
     return Markup('<svg class="icon" aria-hidden="true"><use href="{}"></use></svg>').format(href)
+
+
+@lru_cache(maxsize=256)
+def wood_options(chosen: str) -> Markup:
+    """The library as the options of a select, with one chosen; a panel shows this list once a strip."""
+    option = Markup('<option value="{}"{}>{}</option>')
+    return Markup("").join(
+        option.format(key, Markup(" selected") if key == chosen else "", wood.name) for key, wood in LIBRARY.items()
+    )
 
 
 def init(app: Flask) -> None:
@@ -104,6 +115,6 @@ def init(app: Flask) -> None:
     )  # fmt: skip
 
     app.jinja_env.globals.update(
-        icon=icon, preference=preference, woods=LIBRARY, unit_words=UNIT_WORDS, themes=THEMES,
-        unit=lambda: lengths().system,
+        icon=icon, wood_options=wood_options, preference=preference, woods=LIBRARY, unit_words=UNIT_WORDS,
+        themes=THEMES, unit=lambda: lengths().system,
     )  # fmt: skip

@@ -129,13 +129,27 @@ class Cells:
         low, high = self.bounds()
         return high - low
 
-    def piece_sizes(self) -> Floats:
-        """Extent of each piece in x, y and z, (pieces, 3) mm."""
+    def piece_bounds(self) -> tuple[Floats, Floats]:
+        """Lowest and highest corner of the box round each piece, (pieces, 3) each."""
         points, piece = self.world(), self.piece[self.cell_of_vertex()]
         low, high = np.full((self.pieces, 3), np.inf), np.full((self.pieces, 3), -np.inf)
         np.minimum.at(low, piece, points)
         np.maximum.at(high, piece, points)
-        return high - low
+        return low, high
+
+    def piece_sizes(self) -> Floats:
+        """Extent of each piece in x, y and z, (pieces, 3) mm."""
+        low, high = self.piece_bounds()
+        return np.asarray(high - low)
+
+    def settled(self) -> Cells:
+        """Each piece moved so that the box round it starts at the origin."""
+        return self.moved(-self.piece_bounds()[0][self.piece])
+
+    def turned_each(self, matrices: Floats) -> Cells:
+        """Each piece turned about the origin by its row of (pieces, 3, 3) rotations."""
+        mine = matrices[self.piece]
+        return replace(self, rot=mine @ self.rot, move=np.einsum("cij,cj->ci", mine, self.move))
 
     def at_origin(self) -> Cells:
         """Moved so that the box round all cells starts at the origin."""

@@ -9,6 +9,7 @@ contradiction and raises GeometryError.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -43,8 +44,26 @@ class Plane:
 
 def split(cells: Cells, plane: Plane) -> tuple[Cells, Cells]:
     """Cells below (normal · x ≤ offset) and above the plane. Volumes add up; pieces keep their numbers."""
-    below, above = _split(cells, plane.normal, np.full(len(cells), plane.offset))
+    normals, offsets = np.tile(plane.normal, (len(cells), 1)), np.full(len(cells), plane.offset)
+    below, above = _split(cells, normals, offsets)
     return below[0], above[0]
+
+
+def shave(cells: Cells, planes: Sequence[Plane]) -> tuple[Cells, Cells]:
+    """What lies below every plane, and all the chips. Each round cuts every cell by the first plane it still
+    reaches beyond, so that planes which meet few cells in common cost few batches."""
+    normals, offsets = np.stack([p.normal for p in planes]), np.array([p.offset for p in planes])
+    done: list[Cells] = []
+    chips: list[Cells] = []
+    while len(cells):
+        reach = np.maximum.reduceat(cells.world() @ normals.T, cells.vptr[:-1], axis=0) - offsets
+        beyond = reach > ON_PLANE
+        inside = ~beyond.any(axis=1)
+        done.append(cells.take(inside))
+        cells, first = cells.take(~inside), beyond[~inside].argmax(axis=1)
+        (cells, _), (chip, _) = _split(cells, normals[first], offsets[first])
+        chips.append(chip)
+    return join(done), join(chips)
 
 
 def slabs(cells: Cells, normal: Floats, boundaries: Floats) -> tuple[Cells, Ints]:
@@ -70,7 +89,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats) -> tuple[Cells, Ints
         if not len(cells):
             break
         middle = (low + high) // 2
-        (below, from_b), (above, from_a) = _split(cells, normal, boundaries[middle])
+        (below, from_b), (above, from_a) = _split(cells, np.tile(normal, (len(cells), 1)), boundaries[middle])
         low, high = (
             np.concatenate([low[from_b], middle[from_a] + 1]),
             np.concatenate([middle[from_b], high[from_a]]),
@@ -80,12 +99,13 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats) -> tuple[Cells, Ints
 
 
 def _split(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, Ints], tuple[Cells, Ints]]:
-    """Split each cell at its own offset (n,); both halves with the index of the cell each came from."""
+    """Split each cell by its own plane, normals (n, 3) and offsets (n,); both halves with the index of the cell
+    each came from."""
     index = np.arange(len(cells))
     if not len(cells):
         return (cells, index), (cells, index)
-    normals = np.einsum("cij,i->jc", cells.rot, normal)  # the plane in each strip's own frame
-    offsets = offset - cells.move @ normal
+    normals = np.einsum("cij,ci->jc", cells.rot, normal)  # the plane in each strip's own frame
+    offsets = offset - np.einsum("ci,ci->c", cells.move, normal)
     cell_v = cells.cell_of_vertex()
     distance = (normals[:, cell_v] * cells.verts).sum(axis=0) - offsets[cell_v]
     side = np.where(distance > ON_PLANE, 1, np.where(distance < -ON_PLANE, -1, 0))

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from enum import StrEnum
 from typing import ClassVar, Literal
 
+import numpy as np
 from pydantic import Field
 
 from ..errors import StageError
-from ..solid import join
 from ..turns import Lie
 from .base import Bench, Outcome, Pieces, Stage
 from .fields import choice
@@ -65,8 +66,8 @@ class Arrange(Stage):
             twice = next(n for n in self.order if self.order.count(n) > 1)
             raise StageError(self.id, f"Slice {twice} is laid twice.", "Give each slice one row.", "order")
         rows = self.rows(len(pieces))
-        laid = [
-            pieces[number - 1].turned(lie.turn.matrix).at_origin().as_piece(row)
-            for row, (number, lie) in enumerate(rows)
-        ]
-        return Outcome(Pieces(join(laid)), turns=tuple(lie.value for _, lie in rows))
+        row_of = np.zeros(len(rows), np.int64)
+        row_of[[number - 1 for number, _ in rows]] = np.arange(len(rows))
+        cells = replace(pieces.cells, piece=row_of[pieces.cells.piece])
+        laid = cells.turned_each(np.stack([lie.turn.matrix for _, lie in rows])).settled()
+        return Outcome(Pieces(laid), turns=tuple(lie.value for _, lie in rows))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -41,13 +42,14 @@ class Crosscut(Stage):
             panel = pieces[number]
             self._check_length(float(panel.size()[1]))
             cells, slab = slabs(panel, np.array([0.0, 1.0, 0.0]), self._boundaries())
-            for kept in range(2, 2 * self.count + 1, 2):
-                slices.append(cells.take(slab == kept).at_origin().as_piece(len(slices)))
+            kept = (slab % 2 == 0) & (slab > 0) & (slab <= 2 * self.count)
+            cut = cells.take(kept)
+            slices.append(replace(cut, piece=slab[kept] // 2 - 1 + number * self.count))
             kerf += cells.take(slab % 2 == 1).volume()
             ends = (cells.take(slab == end) for end in (0, 2 * self.count + 2))
             offcuts += [end for end in ends if len(end)]
         left = join([part.as_piece(i) for i, part in enumerate(offcuts)])
-        return Outcome(Pieces(join(slices)), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
+        return Outcome(Pieces(join(slices).settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
     def _boundaries(self) -> Floats:
         """Where the blade begins and ends at each cut, mm from the panel's end: odd slabs are kerf."""

@@ -5,10 +5,8 @@ from __future__ import annotations
 from itertools import product
 from typing import ClassVar, Literal
 
-import numpy as np
-
 from ..errors import StageError
-from ..solid import Bools, Cells, Plane, join, split
+from ..solid import Cells, Plane, join, shave
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres, yes_no
 
@@ -40,22 +38,11 @@ class Ease(Stage):
                     "size", size=self.size, thickness=thickness, most=most,
                 )  # fmt: skip
             planes = self._planes(piece)
-            if not planes:
-                kept.append(piece)
-                continue
-            edge = self._reached(piece, planes)
-            inside, rim = piece.take(~edge), piece.take(edge)
-            for plane in planes:
-                rim, chip = split(rim, plane)
-                gone += chip.volume()
-            kept.append(join([inside, rim]).as_piece(number))
+            if planes:
+                piece, chips = shave(piece, planes)
+                gone += chips.volume()
+            kept.append(piece.as_piece(number))
         return Outcome(Pieces(join(kept)), waste={Cause.SHAPING: gone})
-
-    @staticmethod
-    def _reached(piece: Cells, planes: list[Plane]) -> Bools:
-        """Which cells lie at an edge; the rest, mostly the many, need no cutting."""
-        beyond = np.stack([piece.world() @ plane.normal - plane.offset for plane in planes]).max(axis=0)
-        return np.asarray(np.maximum.reduceat(beyond, piece.vptr[:-1]) > 0)
 
     def _planes(self, piece: Cells) -> list[Plane]:
         """The chamfers' planes, each keeping the wood below it."""

@@ -9,7 +9,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..joints import Joint, joints_along
-from ..solid import Cells, join
+from ..solid import Cells, Floats
 from .base import Bench, Outcome, Pieces, Stage
 from .fields import choice, number
 
@@ -56,28 +56,19 @@ class Glue(Stage):
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         axis = 0 if self.across is Across.WIDTH else 1
-        laid: list[Cells] = []
-        seams: list[float] = []
-        at = 0.0
         extents = pieces.cells.piece_sizes()[:, axis]
-        for number_ in range(len(pieces)):
-            piece = pieces[number_].as_piece(number_)
-            extent = float(extents[number_])
-            shift = [0.0, 0.0, 0.0]
-            shift[axis] = at if axis == 0 else -at - extent
-            laid.append(piece.moved(shift))
-            at += extent
-            seams.append(at if axis == 0 else -at)
-        bench_top = join(laid)
-        return Outcome(
-            Pieces(bench_top.as_piece(0).at_origin()), joints=tuple(self._joints(bench_top, axis, seams[:-1]))
-        )
+        ends = np.cumsum(extents)
+        shift = np.zeros((len(extents), 3))
+        shift[:, axis] = ends - extents if axis == 0 else -ends
+        laid = pieces.cells.moved(shift[pieces.cells.piece])
+        seams = ends[:-1] if axis == 0 else -ends[:-1]
+        return Outcome(Pieces(laid.as_piece(0).at_origin()), joints=tuple(self._joints(laid, axis, seams)))
 
     @staticmethod
-    def _joints(laid: Cells, axis: int, seams: list[float]) -> list[Joint]:
+    def _joints(laid: Cells, axis: int, seams: Floats) -> list[Joint]:
         if axis == 0:
-            return joints_along(laid, axis, np.array(seams))
+            return joints_along(laid, axis, seams)
         # rows run towards you: number them the other way for the kernel, and back for the reader
         last = laid.pieces - 1
-        found = joints_along(replace(laid, piece=last - laid.piece), axis, np.array(seams[::-1]))
+        found = joints_along(replace(laid, piece=last - laid.piece), axis, seams[::-1])
         return [replace(j, first=last - j.second, second=last - j.first) for j in reversed(found)]

@@ -50,21 +50,23 @@ def edit(board_id: int) -> Response:
         if change.words:
             simulate(change.plan)  # nothing is kept that cannot be built
             base = request.form.get("revision", "")
-            present.store().save(board_id, change.plan, change.words, based_on=int(base) if base.isdigit() else -1)
+            board = present.store().save(
+                board_id, change.plan, change.words, based_on=int(base) if base.isdigit() else -1
+            )
     except StaleError as stale:
         fault = Fault("", f"{stale} Nothing of yours was saved; the page now shows how it stands.", {})
         return _answer(find(board_id), looking, fault, 409)
     except LaberintoError as error:
         return _answer(board, looking, _fault(board, error, typed), 422)
-    return _done(board_id, looking, request.form.get("focus", ""))
+    return _done(board, looking, request.form.get("focus", ""))
 
 
-def _done(board_id: int, looking: Looking, focus: str = "") -> Response:
+def _done(board: BoardView, looking: Looking, focus: str = "") -> Response:
     """After a change: the fresh workspace for htmx, a redirect to it for a plain form."""
     if not request.headers.get("HX-Request"):
-        target = url_for("board.page", board_id=board_id, stage=looking.stage, view=looking.view, side=looking.side)
+        target = url_for("board.page", board_id=board.id, stage=looking.stage, view=looking.view, side=looking.side)
         return cast(Response, redirect(target, 303))
-    return _answer(find(board_id), looking, focus=focus)
+    return _answer(board, looking, focus=focus)
 
 
 def _fault(board: BoardView, error: LaberintoError, typed: dict[str, str]) -> Fault:
@@ -96,7 +98,7 @@ def _step(board_id: int, *, back: bool) -> Response:
     store = present.store()
     (store.undo if back else store.redo)(board_id)
     board = find(board_id)
-    return _done(board_id, Looking.at(board, request.form))
+    return _done(board, Looking.at(board, request.form))
 
 
 @bp.post("/restore")
@@ -106,7 +108,7 @@ def restore(board_id: int) -> Response:
     if not revision.isdigit() or present.store().restore(board_id, int(revision)) is None:
         abort(404)
     board = find(board_id)
-    return _done(board_id, Looking.at(board, request.form))
+    return _done(board, Looking.at(board, request.form))
 
 
 @bp.get("/history")
