@@ -76,7 +76,10 @@ class Store:
             return _id(board)
 
     def save(self, board_id: int, plan: Plan, words: str, *, based_on: int) -> BoardView:
-        """Add a revision on top of ``based_on``; returns the board as it then stands. Raises StaleError where that is no longer the head."""
+        """Add a revision on top of ``based_on``; returns the board as it then stands.
+
+        Raises StaleError where ``based_on`` is no longer the head.
+        """
         with Session(self.engine) as session:
             board = self._must(session, board_id)
             if board.head != based_on:

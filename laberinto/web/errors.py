@@ -52,4 +52,6 @@ def init(app: Flask) -> None:
     @app.errorhandler(Exception)
     def _unknown(error: Exception) -> tuple[str, int]:
         log.error("unexpected error at %s", request.path, exc_info=error)
-        return page(500, "Something went wrong on our side", "Nothing was changed. The server's log says more.")
+        return page(
+            500, "Something went wrong on our side", "What was saved is safe. Reload; the server's log says more."
+        )

@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from threading import Lock
-
-from markupsafe import Markup
 
 from laberinto.core.rules import Check, Severity
-from laberinto.core.simulate import Simulation, StageResult
+from laberinto.core.simulate import Simulation
 from laberinto.core.stages import Oil, Wax
 from laberinto.core.steps import Step
-from laberinto.drawing import knots
 
 _SPEAKS = (Severity.STOP, Severity.CAUTION)
 
@@ -24,7 +19,8 @@ class Knot:
 
     stage: str
     title: str
-    picture: Markup
+    picture: str
+    """Address of the wood's picture; it names the wood, so browsers may keep it for ever."""
     pieces: int
     size: tuple[float, float, float]
     done: bool
@@ -32,25 +28,9 @@ class Knot:
     mark: str
 
 
-_pictures: OrderedDict[tuple[str, str], Markup] = OrderedDict()
-_lock = Lock()
-
-
-def _picture(sim: Simulation, result: StageResult, finish: str) -> Markup:
-    key = (result.wood_key, finish)
-    with _lock:
-        if key in _pictures:
-            _pictures.move_to_end(key)
-            return _pictures[key]
-    drawn = Markup(knots.knot(sim, result, finish))
-    with _lock:
-        _pictures[key] = drawn
-        while len(_pictures) > 512:
-            _pictures.popitem(last=False)
-    return drawn
-
-
-def thread(sim: Simulation, steps: Sequence[Step], ticks: Iterable[str], checks: Sequence[Check]) -> list[Knot]:
+def thread(
+    board_id: int, sim: Simulation, steps: Sequence[Step], ticks: Iterable[str], checks: Sequence[Check]
+) -> list[Knot]:
     """The knots of a board, with what is done (every step of the stage ticked) and what a check says there.
 
     The wood is raw until the first oil or wax, as at the bench.
@@ -64,9 +44,10 @@ def thread(sim: Simulation, steps: Sequence[Step], ticks: Iterable[str], checks:
         mine = [step.key in ticked for step in steps if step.stage == stage.id]
         marks = [c.severity for c in checks if c.stage == stage.id and c.severity in _SPEAKS]
         mark = min(marks, key=_SPEAKS.index).value if marks else ""
+        picture = f"/boards/{board_id}/knots/{stage.id}.svg?wood={result.wood_key}&finish={finish}"
         knots_.append(
             Knot(
-                stage.id, stage.title, _picture(sim, result, finish), len(result.pieces), result.size,
+                stage.id, stage.title, picture, len(result.pieces), result.size,
                 bool(mine) and all(mine), any(mine), mark,
             )
         )  # fmt: skip

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from laberinto.core.faces import corners
 from laberinto.core.solid import Cells, Plane, boxes, join, slabs, split
+from laberinto.core.solid.split import halve
 
 unit = st.floats(-1, 1).filter(lambda v: abs(v) > 0.05 or v == 0)
 normals = st.tuples(unit, unit, unit).filter(lambda n: math.hypot(*n) > 0.1)
@@ -91,6 +92,25 @@ def test_all_planes_at_once_equal_one_after_the_other(normal: tuple[float, float
     volumes = [together.take(slab == i).volume() for i in range(len(bounds) + 1)]
     assert volumes == pytest.approx(one_by_one, abs=1e-6)
     assert_sound(together)
+
+
+@given(st.integers(0, 2), st.lists(shares, min_size=1, max_size=9, unique=True))
+def test_straight_strips_cut_in_one_pass_as_if_cut_one_by_one(axis: int, at: list[float]) -> None:
+    cells = join([box(30, 90, 35), box(20, 80, 30).moved([30, 0, 0])])
+    low, high = cells.bounds()
+    bounds = np.sort(low[axis] + np.array(at) * (high - low)[axis])
+    bounds = bounds[np.concatenate([[True], np.diff(bounds) > 1e-3])]
+    normal = np.eye(3)[axis]
+    fast, slab = slabs(cells, normal, bounds)
+    none, all_ = np.zeros(len(cells), np.int64), np.full(len(cells), len(bounds))
+    slow, slow_slab = halve(cells, normal, bounds, none, all_)
+    assert_sound(fast)
+    for k in range(len(bounds) + 1):
+        one, other = fast.take(slab == k), slow.take(slow_slab == k)
+        assert sorted(one.volumes().tolist()) == pytest.approx(sorted(other.volumes().tolist()))
+        assert one.volume() == pytest.approx(other.volume())
+        if len(one):
+            assert np.abs(np.array(one.bounds()) - np.array(other.bounds())).max() < 1e-9
 
 
 def test_moving_touches_no_vertex() -> None:

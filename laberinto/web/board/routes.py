@@ -9,6 +9,7 @@ from flask import Blueprint, Response, abort, make_response, redirect, render_te
 
 from laberinto.core.errors import InputError, LaberintoError, PlanError, StageError
 from laberinto.core.simulate import simulate
+from laberinto.drawing.knots import knot as draw_knot
 from laberinto.store import BoardView, StaleError
 
 from .. import present
@@ -121,6 +122,20 @@ def delete(board_id: int) -> Response:
     find(board_id)
     present.store().delete(board_id)
     return cast(Response, redirect(url_for("boards.index"), 303))
+
+
+@bp.get("/knots/<stage>.svg")
+def knot(board_id: int, stage: str) -> Response:
+    """The wood at one knot of the thread. The address names the wood, so a picture is drawn once for ever."""
+    sim = simulate(find(board_id).plan)
+    finish = request.args.get("finish", "raw")
+    if stage not in {s.id for s in sim.plan.stages} or finish not in present.FINISHES:
+        abort(404)
+    result = sim[stage]
+    response = Response(draw_knot(sim, result, finish), mimetype="image/svg+xml")
+    if request.args.get("wood") == result.wood_key:
+        response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
 
 
 @bp.get("/plan.json")

@@ -142,7 +142,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     laid = rows(sim)
     return Workspace(
         board, sim, looking, stage,
-        thread(sim, steps(sim, lengths), ticks, found),
+        thread(board.id, sim, steps(sim, lengths), ticks, found),
         draw(sim, looking, finish, laid), figures(sim), found, fields(stage, fault), laid, fault,
     )  # fmt: skip
 
