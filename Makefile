@@ -23,7 +23,7 @@ check: .venv/ready-dev
 	$(BIN)/lint-imports --no-logo
 
 screenshots: .venv/ready-dev
-	$(BIN)/python scripts/screenshots.py
+	$(BIN)/python -m scripts.screenshots
 
 bench: .venv/ready-dev
 	$(BIN)/python -m bench

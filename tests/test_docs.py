@@ -1,0 +1,89 @@
+"""What the documentation shows is run, and what it lists is there."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+from pathlib import Path
+
+import pytest
+from click.testing import CliRunner
+
+from laberinto.cli import main
+from laberinto.core.patterns import Alternating
+from laberinto.core.plan import read_plan
+from laberinto.core.simulate import simulate
+from laberinto.core.stages import AnyStage
+
+ROOT = Path(__file__).resolve().parent.parent
+DOCS = sorted((ROOT / "docs").glob("*.md"))
+
+
+def blocks(language: str) -> list[tuple[str, str]]:
+    found = []
+    for path in DOCS:
+        for i, code in enumerate(re.findall(rf"```{language}\n(.*?)```", path.read_text(), re.S), 1):
+            found.append((f"{path.name} {i}", code))
+    return found
+
+
+@pytest.mark.parametrize("code", [c for _, c in blocks("python")], ids=[n for n, _ in blocks("python")])
+def test_python_snippets_run(code: str) -> None:
+    exec(compile(code, "snippet", "exec"), {"__name__": "snippet"})
+
+
+@pytest.mark.parametrize("code", [c for _, c in blocks("json")], ids=[n for n, _ in blocks("json")])
+def test_plans_in_the_docs_come_out_as_they_say(code: str) -> None:
+    sim = simulate(read_plan(code))
+    assert sim.board.size == pytest.approx((294, 174, 38))
+
+
+def test_every_stage_kind_is_described() -> None:
+    text = (ROOT / "docs" / "plan-format.md").read_text()
+    kinds = {member.model_fields["kind"].default for member in AnyStage.__origin__.__args__}  # type: ignore[attr-defined]
+    assert kinds == set(re.findall(r"`(\w+)`", " ".join(re.findall(r"^### .*$", text, re.M))))
+
+
+def test_links_and_pictures_of_the_readme_are_there() -> None:
+    readme = (ROOT / "README.md").read_text()
+    for target in re.findall(r"\]\(([^)]+)\)", readme):
+        assert (ROOT / target).exists(), target
+    shown = set(re.findall(r"docs/screenshots/([\w-]+\.png)", readme))
+    assert {path.name for path in (ROOT / "docs" / "screenshots").glob("*.png")} == shown
+
+
+def test_vendored_files_are_the_ones_that_were_fetched() -> None:
+    vendor = ROOT / "laberinto" / "web" / "static" / "vendor"
+    sums = json.loads((vendor / "manifest.json").read_text())["sha256"]
+    there = {str(p.relative_to(vendor)) for p in vendor.rglob("*") if p.is_file() and p.name != "manifest.json"}
+    assert there == set(sums)
+    for name, wanted in sums.items():
+        assert hashlib.sha256((vendor / name).read_bytes()).hexdigest() == wanted, name
+
+
+def test_simulate_prints_what_each_stage_yields(tmp_path: Path) -> None:
+    plan = tmp_path / "plan.json"
+    plan.write_text(Alternating("Printed").plan().as_json())
+    words = CliRunner().invoke(main, ["simulate", str(plan)])
+    assert words.exit_code == 0 and "294 × 384 × 38 mm" in words.output
+    report = json.loads(CliRunner().invoke(main, ["simulate", str(plan), "--json"]).output)
+    assert report["milled"] == pytest.approx(report["board"]["volume"] + sum(report["waste"].values()))
+    assert [stage["id"] for stage in report["stages"]][:2] == ["strips", "panel"]
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("{", "This is not JSON"),
+        (
+            '{"format": "laberinto-plan", "version": 1, "name": "x", "stages": [{"id": "a"}]}',
+            "stages[0]: a stage must say its “kind”",
+        ),
+    ],
+)
+def test_simulate_refuses_a_wrong_file_in_one_line(tmp_path: Path, text: str, says: str) -> None:
+    plan = tmp_path / "plan.json"
+    plan.write_text(text)
+    answer = CliRunner().invoke(main, ["simulate", str(plan)])
+    assert answer.exit_code == 2 and says in answer.output and "Traceback" not in answer.output
