@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from laberinto.core.faces import Face, Side, face_of
 from laberinto.core.simulate import Simulation
-from laberinto.core.stages import Arrange
+from laberinto.core.stages import Arrange, Mill
 from laberinto.core.steps import Map, Step
 from laberinto.core.units import Lengths
 
@@ -24,6 +24,7 @@ def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
     width, height = (float(v) for v in face.size)
     size = 0.026 * width
     tall = max(height, size * 2.4)
+    turned = {strip: words for strip, words in _turned(sim).items() if words}
     inner = wood(face, Flat(sim), shift(0, (tall - height) / 2), seam=size * 0.05)
     for i in range(len(face)):
         x0, x1 = _span(face, i)
@@ -33,12 +34,26 @@ def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
             (x0 + x1) / 2, tall / 2 + size * 0.42, str(strip.number + 1), size * 1.15,
             fill="#1d2329" if light else "#ffffff", font_weight="600",
         )  # fmt: skip
-        inner += text((x0 + x1) / 2, tall + size * 1.5, lengths.show(x1 - x0, unit=False), size * 0.85, fill=dims.INK)
-    inner += dims.across(0, width, tall + size * 3.2, lengths.show(width), size, strong=True)
+        width_ = lengths.show(x1 - x0, unit=False)
+        inner += text((x0 + x1) / 2, tall + size * 1.5, width_, size * 0.85, fill=dims.INK)
+        for line, word in enumerate(turned.get(strip.number, "").split(", ")):
+            inner += text((x0 + x1) / 2, tall + size * (2.6 + line), word, size * 0.62, fill=dims.INK)
+    below = size * (1.2 + max(len(words.split(", ")) for words in turned.values())) if turned else 0.0
+    inner += dims.across(0, width, tall + below + size * 3.2, lengths.show(width), size, strong=True)
     return document(
-        inner, width + size * 2, tall + size * 5, label="Strips in order, left to right", left=-size, top=-size * 0.6,
-        class_="map",
+        inner, width + size * 2, tall + below + size * 5, label="Strips in order, left to right",
+        left=-size, top=-size * 0.6, class_="map",
     )  # fmt: skip
+
+
+def _turned(sim: Simulation) -> dict[int, str]:
+    """How each strip is turned in its panel, in words, by its number."""
+    return {
+        strip.number: spec.turned.words
+        for result in sim.results
+        if isinstance(result.stage, Mill)
+        for strip, spec in zip(result.outcome.strips, result.stage.laid_out(), strict=True)
+    }
 
 
 def rows(sim: Simulation, step: Step, lengths: Lengths) -> str:

@@ -55,5 +55,6 @@ def document(
     """A whole drawing with a view box in mm and a label that is read out."""
     box = f"{num(left)} {num(top)} {num(width)} {num(height)}"
     return tag(
-        "svg", inner, xmlns="http://www.w3.org/2000/svg", viewBox=box, role="img", aria_label=label, **values,
+        "svg", inner, xmlns="http://www.w3.org/2000/svg", viewBox=box, role="img", aria_label=label,
+        font_family="Atkinson Mono, monospace", **values,
     )  # fmt: skip

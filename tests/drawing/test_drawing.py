@@ -5,11 +5,13 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
+from laberinto.core.edits import strips
 from laberinto.core.errors import InputError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import rows
 from laberinto.core.patterns import Alternating
 from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.stages.mill import StripTurn
 from laberinto.core.steps import steps
 from laberinto.core.strips import rings_for
 from laberinto.core.units import Lengths
@@ -54,6 +56,13 @@ def test_maps_are_drawn_for_every_step_that_has_one(sim: Simulation) -> None:
     assert {step.key for step in drawn} == {"panel.glue", "slices.cut", "rows.rows", "board.glue", "waxed.wax"}
     for step in drawn:
         ElementTree.fromstring(maps.MAPS[step.map](sim, step, Lengths("in")))
+
+
+def test_the_map_of_a_glue_up_says_how_a_strip_is_turned(sim: Simulation) -> None:
+    turned = simulate(strips.turn(sim.plan, "strips", 1, StripTurn.BOTH).plan)
+    step = next(step for step in steps(turned) if step.key == "panel.glue")
+    words = [e.text for e in ElementTree.fromstring(maps.panel(turned, step, Lengths())).iter(f"{SVG}text") if e.text]
+    assert words[:8] == ["1", "30", "2", "30", "face over", "end for end", "3", "30"]
 
 
 def test_a_thumbnail_defines_its_rings(sim: Simulation) -> None:

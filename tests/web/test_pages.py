@@ -139,6 +139,13 @@ def test_an_edit_that_cannot_be_is_told_and_nothing_is_kept(
     assert store.board(board) == before
 
 
+def test_a_board_can_be_renamed_and_needs_a_name(visitor: Visitor, store: Store, board: int) -> None:
+    assert edit(visitor, store, board, "rename", name="  Kelp   Line ").status_code == 200
+    assert store.board(board).name == "Kelp Line"  # type: ignore[union-attr]
+    answer = edit(visitor, store, board, "rename", name=" ", edited="name")
+    assert answer.status_code == 422 and "1 to 80 characters" in answer.get_data(as_text=True)
+
+
 def test_an_edit_from_a_page_grown_old_is_refused(visitor: Visitor, store: Store, board: int) -> None:
     old = store.board(board).revision  # type: ignore[union-attr]
     edit(visitor, store, board, "strip-double", at=0)
