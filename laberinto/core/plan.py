@@ -16,6 +16,8 @@ from .stages import AnyStage, Mill, Stage
 FORMAT = "laberinto-plan"
 VERSION = 1
 MOST_STAGES = 200
+OFFCUT = ":offcut"
+"""Behind a stage's id: its offcuts instead of its pieces."""
 MOST_BYTES = 2_000_000
 
 
@@ -36,26 +38,29 @@ class Plan(BaseModel):
         for stage in self.stages:
             if stage.id in yielded:
                 raise ValueError(f"two stages are called “{stage.id}”; each needs a name of its own")
-            if isinstance(stage, Mill):
-                if stage.source is not None:
-                    raise ValueError(f"stage “{stage.id}” mills new strips, so it takes no pieces; leave out “from”")
-            elif stage.source is None:
+            if isinstance(stage, Mill) and stage.source is not None:
+                raise ValueError(f"stage “{stage.id}” mills new strips, so it takes no pieces; leave out “from”")
+            if not isinstance(stage, Mill) and stage.source is None:
                 raise ValueError(f"stage “{stage.id}” does not say whose pieces it takes; give “from”")
-            elif stage.source not in yielded:
-                later = any(other.id == stage.source for other in self.stages)
-                why = "comes only later (or is itself)" if later else "is not in the plan"
-                raise ValueError(f"stage “{stage.id}” takes pieces from “{stage.source}”, which {why}")
-            elif (taken := yielded[stage.source]) is not None:
-                raise ValueError(
-                    f"stage “{stage.id}” takes the pieces of “{stage.source}”, which “{taken}” already took"
-                )
-            else:
-                yielded[stage.source] = stage.id
+            for source in stage.sources:
+                self._take(stage.id, source, yielded)
             yielded[stage.id] = None
+            yielded[stage.id + OFFCUT] = ""  # offcuts may be used or left
         loose = [stage for stage, taken in yielded.items() if taken is None]
         if len(loose) > 1:
             raise ValueError(f"the pieces of {' and '.join(f'“{s}”' for s in loose)} are never brought together")
         return self
+
+    def _take(self, stage: str, source: str, yielded: dict[str, str | None]) -> None:
+        """Note that a stage takes a source, or say why it cannot."""
+        if source not in yielded:
+            name = source.removesuffix(OFFCUT)
+            later = any(other.id == name for other in self.stages)
+            why = "comes only later (or is itself)" if later else "is not in the plan"
+            raise ValueError(f"stage “{stage}” takes pieces from “{source}”, which {why}")
+        if taken := yielded[source]:
+            raise ValueError(f"stage “{stage}” takes the pieces of “{source}”, which “{taken}” already took")
+        yielded[source] = stage
 
     def stage(self, stage_id: str) -> Stage:
         """The stage with this id; KeyError where there is none."""

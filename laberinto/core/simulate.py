@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from threading import Lock
 
 from .joints import Joint
-from .plan import Plan
+from .plan import OFFCUT, Plan
 from .solid import Cells, empty
 from .stages import Bench, Cause, Mill, Outcome, Pieces, Stage
 from .strips import Strip
@@ -68,6 +68,11 @@ class Simulation:
         for result in self.results:
             for cause, volume in result.outcome.waste.items():
                 total[cause] += volume
+        # offcuts that a later stage took up again are no waste
+        for result in self.results:
+            for name in result.stage.sources:
+                if name.endswith(OFFCUT):
+                    total[Cause.OFFCUT] -= self[name.removesuffix(OFFCUT)].outcome.offcuts.volume()
         return total
 
     def joints(self) -> list[Joint]:
@@ -114,11 +119,13 @@ def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool 
     by_id: dict[str, StageResult] = {}
     strips: list[Strip] = []
     for stage in plan.stages:
-        source = by_id[stage.source] if stage.source else None
-        keys[stage.id] = key = _key(stage, keys.get(stage.source or "", ""), len(strips), woods)
+        taken = {name: _taken(name, by_id) for name in stage.sources}
+        below = "|".join(keys[name.removesuffix(OFFCUT)] + name for name in stage.sources)
+        keys[stage.id] = key = _key(stage, below, len(strips), woods)
         result = _memory.get(key) if remember else None
         if result is None:
-            result = _run(stage, source, Bench(woods, len(strips)), key)
+            source = by_id.get(stage.source or "")
+            result = _run(stage, source, taken, Bench(woods, len(strips)), key)
             if remember:
                 _memory.put(key, result)
         strips.extend(result.outcome.strips)
@@ -126,12 +133,21 @@ def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool 
     return Simulation(plan, woods, tuple(strips), tuple(by_id.values()))
 
 
-def _run(stage: Stage, source: StageResult | None, bench: Bench, key: str) -> StageResult:
+def _taken(name: str, by_id: Mapping[str, StageResult]) -> Pieces:
+    """The pieces, or with the suffix the offcuts, of an earlier stage."""
+    outcome = by_id[name.removesuffix(OFFCUT)].outcome
+    return Pieces(outcome.offcuts.settled()) if name.endswith(OFFCUT) and len(outcome.offcuts) else outcome.pieces
+
+
+def _run(stage: Stage, source: StageResult | None, taken: Mapping[str, Pieces], bench: Bench, key: str) -> StageResult:
     """Do one stage and check its ledger."""
-    outcome = stage.run(source.pieces if source else Pieces(empty()), bench)
+    names = stage.sources
+    bench = replace(bench, others={name: taken[name] for name in names[1:]})
+    outcome = stage.run(taken[names[0]] if names else Pieces(empty()), bench)
     if source and not stage.shapes_wood:
         return replace(source, stage=stage, outcome=outcome, wood_in=source.volume)
-    wood_in = source.volume if source else sum(strip.volume for strip in outcome.strips)
+    milled = sum(strip.volume for strip in outcome.strips)
+    wood_in = milled + sum(pieces.cells.volume() for pieces in taken.values())
     volume = outcome.pieces.cells.volume()
     outcome.check(stage.id, wood_in, volume)
     x, y, z = (float(v) for v in outcome.pieces[0].size())

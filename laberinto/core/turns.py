@@ -128,3 +128,13 @@ _LIE_WORDS = {
     Lie.OTHER_END_UP: "stand up on the other end",
     Lie.FLIP: "stand up, flipped left to right (other end up)",
 }
+
+
+_BY_NAME = {turn.name: turn for turn in TURNS}
+
+
+def turn_named(name: str) -> Turn:
+    """The turn with this name, e.g. ``face over, end for end``; raises ValueError that lists them."""
+    if name not in _BY_NAME:
+        raise ValueError(f"there is no turn “{name}”; there are: {'; '.join(_BY_NAME)}")
+    return _BY_NAME[name]

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from laberinto.core.errors import InputError
-from laberinto.core.joints import joints_along
+from laberinto.core.joints import joints_between
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan import Plan, read_plan
 from laberinto.core.rules import Check, Severity, check
@@ -76,10 +76,10 @@ def test_long_grain_against_end_grain_is_a_structural_fault() -> None:
     lying = boxes(np.array([[30.0, 40, 40]]), np.array([0]))
     standing = lying.turned(Turn(Pose.STAND_UP).matrix).at_origin()
     beside = join([lying, standing.as_piece(1).moved([30, 0, 0])])
-    (joint,) = joints_along(beside, 0, np.array([30.0]))
+    (joint,) = joints_between(beside)
     assert (joint.area, joint.mixed) == (1600, 0)  # both show long grain to the joint
     behind = join([lying, standing.as_piece(1).moved([0, 40, 0])])
-    (joint,) = joints_along(behind, 1, np.array([40.0]))
+    (joint,) = joints_between(behind)
     assert (joint.area, joint.mixed) == (1200, 1200)  # 30 × 40 of end grain against long grain
 
 

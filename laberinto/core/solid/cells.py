@@ -111,6 +111,10 @@ class Cells:
         """All cells as one piece with this number."""
         return replace(self, piece=np.full(len(self), number, np.int64))
 
+    def renumbered(self, by: int) -> Cells:
+        """Pieces numbered ``by`` higher."""
+        return replace(self, piece=self.piece + by)
+
     def turned(self, matrix: Floats) -> Cells:
         """All cells turned about the world's origin by a (3, 3) rotation."""
         return replace(self, rot=matrix @ self.rot, move=self.move @ matrix.T)

@@ -70,6 +70,8 @@ class Bench:
 
     woods: Mapping[str, Wood]
     first_strip: int = 0
+    others: Mapping[str, Pieces] = field(default_factory=dict)
+    """Pieces of further sources, by the name they are taken under."""
 
 
 class Stage(BaseModel):
@@ -92,6 +94,11 @@ class Stage(BaseModel):
         Raises StageError where the wood cannot give what is asked.
         """
         raise NotImplementedError
+
+    @property
+    def sources(self) -> tuple[str, ...]:
+        """Every stage whose pieces are taken; ``id:offcut`` stands for the offcuts of a stage."""
+        return (self.source,) if self.source else ()
 
     def parameters(self) -> dict[str, Any]:
         """This stage's own parameters by name, without id, kind and source."""

@@ -1,17 +1,25 @@
-"""Glue: loose pieces become one, side by side in the order they come."""
+"""Glue: loose pieces become one, side by side, in an order and with turns and shifts that rules give."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from enum import StrEnum
-from typing import ClassVar, Literal
+from itertools import cycle, pairwise
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
+from pydantic import AfterValidator, Field
 
-from ..joints import Joint, joints_along
-from ..solid import Cells, Floats
-from .base import Bench, Outcome, Pieces, Stage
+from ..errors import StageError
+from ..joints import joints_between
+from ..nesting import distance
+from ..solid import Cells, Floats, join
+from ..turns import Turn, turn_named
+from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import choice, number
+
+MOST_PIECES = 2000
 
 
 class Across(StrEnum):
@@ -19,10 +27,19 @@ class Across(StrEnum):
 
     WIDTH = "width"
     LENGTH = "length"
+    THICKNESS = "thickness"
 
     @property
     def label(self) -> str:
-        return {"width": "side by side, left to right", "length": "row behind row"}[self.value]
+        return {
+            "width": "side by side, left to right",
+            "length": "row behind row",
+            "thickness": "stacked, from below",
+        }[self.value]
+
+    @property
+    def axis(self) -> int:
+        return {"width": 0, "length": 1, "thickness": 2}[self.value]
 
 
 class Spread(StrEnum):
@@ -36,14 +53,37 @@ class Spread(StrEnum):
         return {"one": "one face of each joint", "both": "both faces of each joint"}[self.value]
 
 
+TurnName = Annotated[str, AfterValidator(lambda name: turn_named(name).name)]
+Shift = Annotated[float, Field(ge=-2000, le=2000)]
+
+
 class Glue(Stage):
-    """Set pieces against each other and glue them. Along the length the first piece lies farthest away."""
+    """Set pieces against each other and glue them. Along the length the first piece lies farthest away.
+
+    Pieces come from ``from`` and, where named, from the stages in ``with``. ``sequence`` repeats their names
+    (A B, or A mortar B mortar) until the next one has no piece left; without it they come one after the other.
+    ``reverse``, ``shuffle`` (a seed) or ``order`` (positions from 1) rearrange them. ``turns`` and ``shifts``
+    (mm across the joint) repeat along the row, ``stagger`` shifts each further by as much, and ``turned`` and
+    ``shifted`` say otherwise for single positions. Joints numbered in ``dry`` get no glue, so that one clamp-up
+    yields several pieces. Bevelled sides nest; unequal pieces keep their steps.
+    """
 
     title: ClassVar[str] = "Glue-up"
     verb: ClassVar[str] = "Glue up"
 
     kind: Literal["glue"] = "glue"
+    also: tuple[str, ...] = Field(default=(), alias="with", max_length=20)
     across: Across = choice(Across.WIDTH, label="Set pieces", help="The way the pieces lie beside each other.")
+    sequence: tuple[str, ...] = Field(default=(), max_length=40)
+    reverse: bool = False
+    shuffle: int | None = Field(default=None, ge=0, lt=2**32)
+    order: tuple[int, ...] = Field(default=(), max_length=MOST_PIECES)
+    turns: tuple[TurnName, ...] = Field(default=(), max_length=40)
+    turned: dict[int, TurnName] = Field(default_factory=dict, max_length=MOST_PIECES)
+    shifts: tuple[Shift, ...] = Field(default=(), max_length=40)
+    stagger: Shift = 0.0
+    shifted: dict[int, Shift] = Field(default_factory=dict, max_length=MOST_PIECES)
+    dry: tuple[int, ...] = Field(default=(), max_length=MOST_PIECES)
     spread: Spread = choice(Spread.BOTH, label="Spread glue on", help="Both faces wet out better; one face is quicker.")
     clamp_hours: float = number(
         12,
@@ -54,21 +94,88 @@ class Glue(Stage):
         unit="h",
     )
 
-    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        axis = 0 if self.across is Across.WIDTH else 1
-        extents = pieces.cells.piece_sizes()[:, axis]
-        ends = np.cumsum(extents)
-        shift = np.zeros((len(extents), 3))
-        shift[:, axis] = ends - extents if axis == 0 else -ends
-        laid = pieces.cells.moved(shift[pieces.cells.piece])
-        seams = ends[:-1] if axis == 0 else -ends[:-1]
-        return Outcome(Pieces(laid.as_piece(0).at_origin()), joints=tuple(self._joints(laid, axis, seams)))
+    @property
+    def sources(self) -> tuple[str, ...]:
+        return (self.source, *self.also) if self.source else ()
 
-    @staticmethod
-    def _joints(laid: Cells, axis: int, seams: Floats) -> list[Joint]:
-        if axis == 0:
-            return joints_along(laid, axis, seams)
-        # rows run towards you: number them the other way for the kernel, and back for the reader
-        last = laid.pieces - 1
-        found = joints_along(replace(laid, piece=last - laid.piece), axis, seams[::-1])
-        return [replace(j, first=last - j.second, second=last - j.first) for j in reversed(found)]
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        pools = {self.sources[0]: pieces, **bench.others}
+        laid, spare = self._lay_out(pools)
+        row = self._arranged(len(laid))
+        ordered = [laid[i] for i in row]
+        cells = join([pools[name][number].as_piece(at) for at, (name, number) in enumerate(ordered)])
+        cells = cells.turned_each(np.stack([self._turn(at).matrix for at in range(len(row))])).settled()
+        placed = self._placed(cells, len(row))
+        joints = [j for j in joints_between(placed) if j.second not in self.dry]
+        group = np.cumsum([0] + [position in self.dry for position in range(1, len(row))])
+        whole = replace(placed, piece=group[placed.piece]).settled()
+        left = join([pools[name][number].as_piece(i) for i, (name, number) in enumerate(spare)])
+        waste = {Cause.OFFCUT: left.volume()} if spare else {}
+        turns = tuple(self._turn(at).name for at in range(len(row)))
+        return Outcome(Pieces(whole), left, waste, tuple(joints), turns=turns)
+
+    def _lay_out(self, pools: Mapping[str, Pieces]) -> tuple[list[tuple[str, int]], list[tuple[str, int]]]:
+        """Source and piece number for each position, and the pieces left over."""
+        unknown = [name for name in self.sequence if name not in pools]
+        if unknown:
+            raise StageError(
+                self.id, f"The sequence asks for “{unknown[0]}”, which this glue-up does not take.",
+                f"Use {', '.join(pools)}, or add it to “with”.", "sequence",
+            )  # fmt: skip
+        waiting = {name: list(range(len(pool))) for name, pool in pools.items()}
+        if not self.sequence:
+            return [(name, number) for name in pools for number in waiting[name]], []
+        laid: list[tuple[str, int]] = []
+        for name in cycle(self.sequence):
+            if not waiting[name]:
+                break
+            laid.append((name, waiting[name].pop(0)))
+        return laid, [(name, number) for name, numbers in waiting.items() for number in numbers]
+
+    def _arranged(self, count: int) -> list[int]:
+        """Which piece of the layout lies at each position."""
+        if not count:
+            raise StageError(self.id, "There is no piece to glue.", "Name a stage that yields some.", "from")
+        row = list(range(count))
+        if self.order:
+            if sorted(self.order) != list(range(1, count + 1)):
+                raise StageError(
+                    self.id, f"The order must name each of the {count} pieces once.", f"Use 1 to {count}.", "order"
+                )
+            row = [number - 1 for number in self.order]
+        if self.shuffle is not None:
+            row = [row[i] for i in np.random.default_rng(self.shuffle).permutation(count)]
+        return row[::-1] if self.reverse else row
+
+    def _turn(self, at: int) -> Turn:
+        """How the piece at a position (from 0) is turned."""
+        if at + 1 in self.turned:
+            return turn_named(self.turned[at + 1])
+        return turn_named(self.turns[at % len(self.turns)]) if self.turns else Turn()
+
+    def _shift(self, at: int) -> float:
+        if at + 1 in self.shifted:
+            return self.shifted[at + 1]
+        return (self.shifts[at % len(self.shifts)] if self.shifts else 0.0) + self.stagger * at
+
+    def _placed(self, cells: Cells, count: int) -> Cells:
+        """Every piece against the one before it."""
+        axis = self.across.axis
+        where = np.zeros((count, 3))
+        where[:, 1 if axis == 0 else 0] = [self._shift(at) for at in range(count)]
+        where[:, axis] = self._starts(cells, where, axis)
+        return cells.moved(where[cells.piece])
+
+    def _starts(self, cells: Cells, where: Floats, axis: int) -> Floats:
+        """Where each piece begins along the axis; the length runs towards you."""
+        extents = cells.piece_sizes()[:, axis]
+        slanted = np.abs(cells.world_planes()[0][:, axis])
+        if bool(((slanted < 1e-9) | (slanted > 1 - 1e-9)).all()):
+            ends = np.cumsum(extents)
+            return np.asarray(-ends if axis == 1 else ends - extents)
+        starts = [0.0]
+        pieces = [cells.of_piece(i).moved(where[i]) for i in range(len(extents))]
+        for one, other in pairwise(pieces):
+            step = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
+            starts.append(starts[-1] + (-step if axis == 1 else step))
+        return np.asarray(starts)

@@ -66,8 +66,9 @@ document.addEventListener("htmx:beforeSwap", (event) => {
   kept = { stage: place(), more: Boolean($(".more-figures[open]")), scroll: {} };
   for (const name of COLUMNS) kept.scroll[name] = $(`.${name}`)?.scrollTop;
   const el = document.activeElement;
-  if (el?.id && isTyping(el) && el.value !== el.defaultValue && el.tagName !== "SELECT" && event.detail.xhr.status < 400) {
-    kept.typed = { id: el.id, value: el.value };
+  if (el?.id && isTyping(el) && el.tagName !== "SELECT" && event.detail.xhr.status < 400) {
+    const { id, value, selectionStart, selectionEnd } = el;
+    kept.typed = { id, value, half: value !== el.defaultValue, selectionStart, selectionEnd };
   }
 });
 
@@ -79,9 +80,25 @@ document.addEventListener("htmx:afterSwap", (event) => {
     if (el && kept.scroll[name] !== undefined && (same || name !== "panel-column")) el.scrollTop = kept.scroll[name];
   }
   if (kept.more && $(".more-figures")) $(".more-figures").open = true;
-  const typed = kept.typed && same && document.getElementById(kept.typed.id);
-  if (typed && document.activeElement === typed) typed.value = kept.typed.value;
+  const field = kept.typed && same && document.getElementById(kept.typed.id);
+  if (field && document.activeElement === field) {
+    if (kept.typed.half) takeUp(field, kept.typed.value);
+    if (kept.typed.selectionStart !== null) field.setSelectionRange?.(kept.typed.selectionStart, kept.typed.selectionEnd);
+  }
+  kept.typed = null;
 });
+
+// Text put back by us counts as unchanged for the browser, so leaving the field must say that it changed.
+function takeUp(field, value) {
+  field.value = value;
+  let told = false;
+  field.addEventListener("change", () => { told = true; }, { once: true });
+  field.addEventListener("blur", () => {
+    if (!told && field.isConnected && field.value !== field.defaultValue) {
+      field.dispatchEvent(new Event("change", { bubbles: true }));
+    }
+  }, { once: true });
+}
 
 document.addEventListener("focus-on", (event) => document.getElementById(event.detail.value)?.focus());
 

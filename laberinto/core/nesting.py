@@ -1,0 +1,66 @@
+"""Setting one piece against the next: how far apart they must lie to touch and not overlap.
+
+Pieces with square sides meet box to box. Bevelled and mitred ones nest: the distance is the largest, over
+all lines along the axis that run through both, of where the first ends less where the second begins. For
+convex cells that is reached over a corner of one of the two, so corners are the lines that are tried.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .solid import Bools, Cells, Floats, cross
+
+SQUARE = 1e-9
+"""A side is square where its faces' normals differ from the axis by less."""
+
+OUTSIDE = 1e-6
+"""A line this far (mm) outside a cell still counts as touching it."""
+
+
+def side_is_square(piece: Cells, axis: int, direction: float) -> bool:
+    """Whether one plane square to the axis closes the whole side of the box round the piece."""
+    low, high = piece.bounds()
+    at = high[axis] if direction > 0 else -low[axis]
+    normals, offsets = piece.world_planes()
+    flush = (normals[:, axis] * direction > 1 - SQUARE) & (np.abs(offsets - at) < OUTSIDE)
+    across = [k for k in range(3) if k != axis]
+    return bool(_area(piece, flush) > (1 - 1e-9) * float(np.prod((high - low)[across])))
+
+
+def _area(piece: Cells, faces: Bools) -> float:
+    """Area of the chosen faces together, mm²: half the sum of n · (v0 × v1) over their edges."""
+    points = piece.verts - piece.verts[:, piece.vptr[:-1]][:, piece.cell_of_vertex()]
+    a, b = points[:, piece.edges[0]], points[:, piece.edges[1]]
+    turn = cross(a, b)
+    left, right = piece.edges[2], piece.edges[3]
+    total = (turn * piece.faces[:3, left]).sum(axis=0)[faces[left]].sum()
+    total -= (turn * piece.faces[:3, right]).sum(axis=0)[faces[right]].sum()
+    return float(total) / 2
+
+
+def distance(first: Cells, second: Cells, axis: int) -> float:
+    """How far along ``axis`` the second piece must be moved so that it just touches the first beyond it, mm."""
+    if side_is_square(first, axis, 1.0) and side_is_square(second, axis, -1.0):
+        return float(first.bounds()[1][axis] - second.bounds()[0][axis])
+    across = [k for k in range(3) if k != axis]
+    lines = np.unique(np.round(np.concatenate([first.world(), second.world()])[:, across], 6), axis=0)
+    gap = _end(first, axis, across, lines, 1.0) + _end(second, axis, across, lines, -1.0)
+    if not np.isfinite(gap).any():
+        return float(first.bounds()[1][axis] - second.bounds()[0][axis])
+    return float(gap[np.isfinite(gap)].max())
+
+
+def _end(piece: Cells, axis: int, across: list[int], lines: Floats, direction: float) -> Floats:
+    """How far the piece reaches along ``direction`` on each line (m, 2); −inf where a line misses it."""
+    normals, offsets = piece.world_planes()
+    along = normals[:, axis] * direction
+    rest = offsets[:, None] - normals[:, across] @ lines.T  # what is left of the plane's offset on each line
+    start = piece.fptr[:-1]
+    with np.errstate(divide="ignore", invalid="ignore"):
+        cut = rest / along[:, None]
+    upper = np.minimum.reduceat(np.where(along[:, None] > SQUARE, cut, np.inf), start, axis=0)
+    lower = np.maximum.reduceat(np.where(along[:, None] < -SQUARE, cut, -np.inf), start, axis=0)
+    level = np.abs(along[:, None]) <= SQUARE
+    inside = np.logical_and.reduceat(~level | (rest > -OUTSIDE), start, axis=0) & (lower <= upper + OUTSIDE)
+    return np.asarray(np.where(inside, upper, -np.inf).max(axis=0))

@@ -1,0 +1,73 @@
+"""Parallel saw cuts through one piece: rips, crosscuts and re-saws, square, skewed or bevelled."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from .solid import Cells, Floats, slabs
+
+FULL = 1e-9
+"""A piece counts as long enough when it lacks no more than this, mm."""
+
+
+def blade(axis: int, skew: float = 0.0, bevel: float = 0.0) -> Floats:
+    """Unit normal (3,) of a cut that takes slices along ``axis`` (0 rip, 1 crosscut, 2 re-saw).
+
+    ``skew`` turns the blade about the vertical, ``bevel`` tilts it, both in degrees; 0 is square.
+    """
+    theta, beta = math.radians(skew), math.radians(bevel)
+    level = np.array([math.cos(theta), math.sin(theta), 0.0] if axis == 0 else [math.sin(theta), math.cos(theta), 0.0])
+    if axis == 2:
+        return np.array([0.0, 0.0, 1.0])
+    return np.asarray(level * math.cos(beta) + np.array([0.0, 0.0, math.sin(beta)]) + 0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Sawn:
+    """What cutting one piece gives: slices numbered as pieces, offcuts at either end, kerf dust in mm³."""
+
+    slices: Cells
+    offcuts: tuple[Cells, ...]
+    kerf: float
+
+
+def reach(piece: Cells, axis: int, normal: Floats) -> tuple[float, float]:
+    """Where along ``normal`` full slices can begin and end: the wedge that a skew or a bevel wastes at either
+    side of the box round the piece lies before and beyond, mm."""
+    low, high = piece.bounds()
+    corners = np.array([[x, y, z] for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])])
+    height = corners @ normal
+    near = corners[:, axis] == low[axis]
+    return float(height[near].max()), float(height[~near].min())
+
+
+def saw(piece: Cells, normal: Floats, start: float, widths: Sequence[float], kerf: float, squaring: float) -> Sawn:
+    """Cut slices of ``widths`` (mm, square to the blade) one after the other, each followed by a kerf.
+
+    The first cut squares the end: it takes ``squaring`` mm, kerf included, beyond ``start``, or nothing where
+    both are 0. The last slice needs no cut where the wood ends with it.
+    """
+    ends = start + squaring + np.cumsum(np.asarray(widths) + kerf)
+    first = start + squaring
+    cuts = np.stack(
+        [
+            np.concatenate([[first - min(kerf, first) if first > 0 else first], ends - kerf]),
+            np.concatenate([[first], ends]),
+        ],
+        axis=1,
+    )
+    bounds = cuts.ravel()
+    cells, slab = slabs(piece, normal, bounds)
+    count = len(widths)
+    kept = (slab % 2 == 0) & (slab > 0) & (slab <= 2 * count)
+    slices = cells.take(kept)
+    offcuts = (cells.take(slab == 0), cells.take(slab == 2 * count + 2))
+    return Sawn(
+        replace(slices, piece=slab[kept] // 2 - 1),
+        tuple(end for end in offcuts if len(end)),
+        cells.take(slab % 2 == 1).volume(),
+    )

@@ -1,0 +1,111 @@
+"""Profile: bevel rips that give pieces another section, such as a diamond."""
+
+from __future__ import annotations
+
+import math
+from enum import StrEnum
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from ..errors import StageError
+from ..solid import Cells, Floats, Plane, join, split
+from .base import Bench, Cause, Outcome, Pieces, Stage
+from .fields import choice, millimetres
+
+Coordinate = Annotated[float, Field(ge=-2000, le=2000)]
+
+
+class Section(StrEnum):
+    """Sections with a name; each is drawn in the box round the piece's end."""
+
+    DIAMOND = "diamond"
+    TRIANGLE = "triangle"
+    OWN = "own"
+
+    @property
+    def label(self) -> str:
+        return {
+            "diamond": "diamond through the middles of the sides",
+            "triangle": "triangle, its point up",
+            "own": "own corners",
+        }[self.value]
+
+    def corners(self, width: float, thickness: float) -> list[tuple[float, float]]:
+        """(x, z) of the corners, anticlockwise seen from the near end, mm."""
+        if self is Section.DIAMOND:
+            return [(width / 2, 0), (width, thickness / 2), (width / 2, thickness), (0, thickness / 2)]
+        return [(0, 0), (width, 0), (width / 2, thickness)]
+
+
+class Profile(Stage):
+    """Saw pieces along their length to a convex section: a named one, or the corners ``points`` as (x, z) in
+    mm from the lower left of the near end, anticlockwise. ``rest_on`` lays the piece on that side afterwards
+    (1 is the side from the first corner to the second); 0 leaves it."""
+
+    title: ClassVar[str] = "Profile"
+    verb: ClassVar[str] = "Saw to a section"
+
+    kind: Literal["profile"] = "profile"
+    section: Section = choice(Section.DIAMOND, label="Section", help="What the end looks like afterwards.")
+    points: tuple[tuple[Coordinate, Coordinate], ...] = Field(default=(), max_length=12)
+    rest_on: int = Field(default=0, ge=0, le=12)
+    kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)
+
+    @model_validator(mode="after")
+    def _convex(self) -> Profile:
+        if bool(self.points) != (self.section is Section.OWN):
+            raise ValueError("give corners exactly where the section is “own”")
+        if self.points:
+            p = np.array(self.points)
+            if len(p) < 3:
+                raise ValueError("a section needs at least three corners")
+            a, b = np.roll(p, -1, axis=0) - p, np.roll(p, -2, axis=0) - np.roll(p, -1, axis=0)
+            if not bool((a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0] > 1e-9).all()):
+                raise ValueError("the corners must run anticlockwise round a section that bulges nowhere inwards")
+        if self.rest_on > (len(self.points) or (3 if self.section is Section.TRIANGLE else 4)):
+            raise ValueError(f"the section has no side {self.rest_on} to rest on")
+        return self
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        kept: list[Cells] = []
+        offcuts: list[Cells] = []
+        kerf = 0.0
+        for number in range(len(pieces)):
+            piece = pieces[number]
+            corners = self._corners(piece)
+            for plane in _sides(corners):
+                piece, beyond = split(piece, plane)
+                dust, offcut = split(beyond, Plane(plane.normal, plane.offset + self.kerf))
+                kerf += dust.volume()
+                offcuts += [offcut] if len(offcut) else []
+            if not len(piece):
+                raise StageError(self.id, "This section lies outside the wood.", "Move its corners.", "points")
+            kept.append(piece.turned(self._rest(corners)).as_piece(number))
+        left = join([part.as_piece(i) for i, part in enumerate(offcuts)])
+        left = left.settled() if len(left) else left
+        return Outcome(Pieces(join(kept).settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
+
+    def _corners(self, piece: Cells) -> Floats:
+        width, _, thickness = (float(v) for v in piece.size())
+        return np.array(self.points or self.section.corners(width, thickness), float)
+
+    def _rest(self, corners: Floats) -> Floats:
+        """The roll about the length that brings the chosen side to the bottom."""
+        if not self.rest_on:
+            return np.eye(3)
+        a, b = corners[self.rest_on - 1], corners[self.rest_on % len(corners)]
+        angle = math.atan2(*(b - a)[::-1])
+        c, s = math.cos(angle), math.sin(angle)
+        return np.array([[c, 0.0, s], [0.0, 1.0, 0.0], [-s, 0.0, c]])
+
+
+def _sides(corners: Floats) -> list[Plane]:
+    """The planes along the section's sides, each with the section below it."""
+    out = []
+    for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True):
+        run = (b - a) / np.linalg.norm(b - a)
+        normal = np.array([run[1], 0.0, -run[0]])
+        out.append(Plane(normal, float(normal[0] * a[0] + normal[2] * a[1])))
+    return out

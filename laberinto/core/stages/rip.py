@@ -1,0 +1,109 @@
+"""Rip and re-saw: along the fibres, into strips or into thinner boards; square, skewed or bevelled."""
+
+from __future__ import annotations
+
+from typing import Annotated, ClassVar, Literal
+
+import numpy as np
+from pydantic import Field, model_validator
+
+from ..errors import StageError
+from ..sawing import FULL, blade, reach, saw
+from ..solid import Cells, join
+from .base import Bench, Cause, Outcome, Pieces, Stage
+from .fields import millimetres, number, whole
+
+LEAST_SLICE = 0.5
+"""Nothing thinner than this (mm) is sawn on purpose."""
+
+
+class Sawing(Stage):
+    """Parallel cuts along one axis. ``width`` of each piece, ``count`` of them or (empty) as many as the wood
+    gives; or a list of ``widths``, cut in turn. What is left is an offcut."""
+
+    axis: ClassVar[int]
+    width: float | None = millimetres(None, label="Width", help="Of each piece.", least=LEAST_SLICE, most=2000)
+    count: int | None = whole(None, label="Pieces", help="Empty: as many as fit.", least=1, most=400)
+    widths: tuple[Annotated[float, Field(ge=LEAST_SLICE, le=2000)], ...] = Field(default=(), max_length=400)
+    kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)
+    squaring: float = millimetres(0.0, label="First cut", help="Off the first edge, kerf included.", least=0, most=100)
+
+    @model_validator(mode="after")
+    def _one_way(self) -> Sawing:
+        if bool(self.widths) == (self.width is not None):
+            raise ValueError("give either one width for all pieces, or a list of widths")
+        return self
+
+    def angles(self) -> tuple[float, float]:
+        """Skew and bevel in degrees."""
+        return 0.0, 0.0
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        normal = blade(self.axis, *self.angles())
+        slices: list[Cells] = []
+        offcuts: list[Cells] = []
+        kerf, made = 0.0, 0
+        for number_ in range(len(pieces)):
+            piece = pieces[number_]
+            start, end = reach(piece, self.axis, normal)
+            widths = self._widths(end - start - self.squaring)
+            sawn = saw(piece, normal, start, widths, self.kerf, self.squaring)
+            slices.append(sawn.slices.renumbered(made))
+            offcuts += sawn.offcuts
+            kerf, made = kerf + sawn.kerf, made + len(widths)
+        cells = self._squared(join(slices)).settled()
+        left = join([part.as_piece(i) for i, part in enumerate(offcuts)]).settled() if offcuts else join([])
+        return Outcome(Pieces(cells), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
+
+    def _squared(self, cells: Cells) -> Cells:
+        """Skewed pieces turned back, so that the faces just sawn lie square to the axis again."""
+        skew = np.radians(self.angles()[0]) * (-1 if self.axis == 0 else 1)
+        if not skew:
+            return cells
+        c, s = np.cos(skew), np.sin(skew)
+        return cells.turned(np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]))
+
+    def _widths(self, there: float) -> list[float]:
+        """The widths to cut from wood this wide square to the blade; raises StageError where it is too little."""
+        if self.widths:
+            wanted = list(self.widths)
+        else:
+            assert self.width is not None
+            fit = int((there + self.kerf + FULL) // (self.width + self.kerf))
+            wanted = [self.width] * (self.count or max(fit, 1))
+        needed = sum(wanted) + self.kerf * (len(wanted) - 1)
+        if needed > there + FULL:
+            field = "widths" if self.widths else "count" if self.count else "width"
+            raise StageError(
+                self.id,
+                f"{len(wanted)} piece{'s' if len(wanted) != 1 else ''} with {{kerf}} cuts need {{needed}}, but there "
+                "is only {there}: {short} too little.",
+                "Start {short} wider, or cut fewer or narrower pieces.",
+                field, kerf=self.kerf, needed=needed, there=max(there, 0.0), short=needed - there,
+            )  # fmt: skip
+        return wanted
+
+
+class Rip(Sawing):
+    """Rip pieces along their length into strips; ``skew`` turns and ``bevel`` tilts the blade, in degrees."""
+
+    title: ClassVar[str] = "Rip"
+    verb: ClassVar[str] = "Rip into strips"
+    axis: ClassVar[int] = 0
+
+    kind: Literal["rip"] = "rip"
+    skew: float = number(0.0, label="Skew", help="Blade turned from square.", least=-45, most=45, unit="°")
+    bevel: float = number(0.0, label="Bevel", help="Blade tilted from upright.", least=-60, most=60, unit="°")
+
+    def angles(self) -> tuple[float, float]:
+        return self.skew, self.bevel
+
+
+class Resaw(Sawing):
+    """Re-saw pieces through their thickness into thinner ones."""
+
+    title: ClassVar[str] = "Re-saw"
+    verb: ClassVar[str] = "Re-saw into thinner pieces"
+    axis: ClassVar[int] = 2
+
+    kind: Literal["resaw"] = "resaw"

@@ -1,0 +1,27 @@
+"""Turn: pieces take another of the 24 ways to lie."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+from pydantic import Field
+
+from ..turns import turn_named
+from .base import Bench, Outcome, Pieces, Stage
+from .glue import TurnName
+
+
+class Turned(Stage):
+    """Turn every piece; several ``turns`` repeat over the pieces in order."""
+
+    title: ClassVar[str] = "Turn"
+    verb: ClassVar[str] = "Turn the pieces"
+
+    kind: Literal["turn"] = "turn"
+    turns: tuple[TurnName, ...] = Field(default=("quarter roll",), min_length=1, max_length=40)
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        names = [self.turns[i % len(self.turns)] for i in range(len(pieces))]
+        matrices = np.stack([turn_named(name).matrix for name in names])
+        return Outcome(Pieces(pieces.cells.turned_each(matrices).settled()), turns=tuple(names))
