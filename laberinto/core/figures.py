@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from .simulate import Simulation
-from .stages import Arrange, Cause, Glue, Mill, Spread
+from .stages import Across, Arrange, Cause, Ease, Flatten, Glue, Mill, Spread, Trim
 from .turns import Lie
 
 GLUE_PER_FACE = 200.0
@@ -165,10 +165,19 @@ class Row:
     end: float
 
 
+def _stay_rows(sim: Simulation, arrange: Arrange) -> bool:
+    """Whether the rows are glued straight, one behind the other, and afterwards only faces and edges are worked."""
+    following = [result.stage for result in sim.results[sim.plan.index(arrange.id) + 1 :]]
+    if not following or not isinstance(glue := following[0], Glue) or glue.sources != (arrange.id,):
+        return False
+    straight = glue.across is Across.LENGTH and not (glue.shifts or glue.stagger or glue.shifted or glue.dry)
+    return straight and all(isinstance(s, Flatten | Trim | Ease) or not s.shapes_wood for s in following[1:])
+
+
 def rows(sim: Simulation) -> tuple[Row, ...]:
     """Rows of the face from the far side, cut to what trimming left; empty where nothing was arranged."""
     arranged = next((r for r in sim.results if isinstance(r.stage, Arrange)), None)
-    if arranged is None or not isinstance(arranged.stage, Arrange) or arranged.stage.source is None:
+    if arranged is None or not isinstance(arranged.stage, Arrange) or not _stay_rows(sim, arranged.stage):
         return ()
     heights = arranged.pieces.cells.piece_sizes()[:, 1].tolist()
     length = sim.board.size[1]

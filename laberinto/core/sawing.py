@@ -26,6 +26,15 @@ def blade(axis: int, skew: float = 0.0, bevel: float = 0.0) -> Floats:
     return np.asarray(level * math.cos(beta) + np.array([0.0, 0.0, math.sin(beta)]) + 0.0)
 
 
+def turned_back(axis: int, skew: float, bevel: float = 0.0) -> Floats:
+    """The (3, 3) rotation that lays the faces of such a cut square to ``axis`` again."""
+    theta, beta = math.radians(-skew if axis == 0 else skew), math.radians(-bevel)
+    c, s = math.cos(theta), math.sin(theta)
+    level = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+    c, s = math.cos(beta), math.sin(beta)
+    return np.asarray(np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]]) @ level if bevel else level)
+
+
 @dataclass(frozen=True, slots=True)
 class Sawn:
     """What cutting one piece gives: slices numbered as pieces, offcuts at either end, kerf dust in mm³."""

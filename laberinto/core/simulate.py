@@ -50,7 +50,7 @@ class Simulation:
     results: tuple[StageResult, ...]
 
     def __getitem__(self, stage_id: str) -> StageResult:
-        return self.results[self.plan.index(stage_id)]
+        return self.results[self.plan.index(stage_id.removesuffix(OFFCUT))]
 
     @property
     def board(self) -> StageResult:

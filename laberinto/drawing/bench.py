@@ -5,7 +5,7 @@ from __future__ import annotations
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import rows
 from laberinto.core.simulate import Simulation, StageResult
-from laberinto.core.stages import Arrange, Crosscut, Flatten, Glue, Mill
+from laberinto.core.stages import Arrange, Crosscut
 from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 
@@ -21,57 +21,45 @@ GAP = 7.0
 
 def stage(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
     """The drawing of one stage."""
-    if isinstance(result.stage, Mill):
-        return strips(sim, result, skin, lengths)
-    if isinstance(result.stage, Crosscut):
+    if isinstance(result.stage, Crosscut) and not (result.stage.skew or result.stage.bevel):
         return cuts(sim, result, skin, lengths)
     if isinstance(result.stage, Arrange):
         return laid_rows(sim, result, skin, lengths)
-    if lies_flat(result):
-        return panel(sim, result, skin, lengths)
-    last = result is sim.board
-    return board(
-        result.pieces[0],
-        skin,
-        lengths,
-        label=f"{result.stage.title}: the board from above",
-        rows=rows(sim) if last else (),
-    )
+    if not lies_flat(result):
+        numbered = rows(sim) if result is sim.board else ()
+        return board(result.pieces[0], skin, lengths, label=f"{result.stage.title}: from above", rows=numbered)
+    return (panel if len(result.pieces) == 1 else strips)(sim, result, skin, lengths)
 
 
 def lies_flat(result: StageResult) -> bool:
-    """Whether this is still a panel, its fibres lying along the bench."""
-    return isinstance(result.stage, Glue | Flatten) and bool((abs(result.pieces.cells.rot[:, 2, 1]) < 0.7071).all())
+    """Whether fibres still lie along the bench."""
+    return bool((abs(result.pieces.cells.rot[:, 2, 1]) < 0.7071).all())
 
 
 def strips(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
-    """Loose strips side by side in panel order, numbered, with widths."""
-    width = sum(strip.width for strip in result.outcome.strips) + GAP * (len(result.pieces) - 1)
-    size = 0.0235 * (width + oblique.BACK_X * result.size[1])
+    """Loose pieces side by side in order, numbered, with their widths."""
+    sizes = result.pieces.cells.piece_sizes()
+    widths, depth, height = sizes[:, 0].tolist(), float(sizes[:, 1].max()), float(sizes[:, 2].max())
+    width = sum(widths) + GAP * (len(widths) - 1)
+    size = 0.0235 * (width + oblique.BACK_X * depth)
     inner, labels, at = "", "", 0.0
-    for number, strip in enumerate(result.outcome.strips):
+    for number, wide in enumerate(widths):
         inner += oblique.block(result.pieces[number].moved([at, 0.0, 0.0]), skin)
-        labels += text(at + strip.width / 2, size * 1.5, str(number + 1), size, class_="piece-number", fill=dims.INK)
-        labels += text(
-            at + strip.width / 2,
-            size * 2.9,
-            lengths.show(strip.width, unit=False),
-            size * 0.82,
-            class_="dim-text",
-            fill=dims.INK,
-        )
-        at += strip.width + GAP
-    depth, height = result.size[1], result.size[2]
-    return _oblique_page(
-        inner + labels + _run(width, depth, height, size, lengths),
-        skin,
-        width,
-        depth,
-        height,
-        size,
-        3.8,
-        "Strips in panel order",
+        labels += _numbered(at + wide / 2, str(number + 1), lengths.show(wide, unit=False), size)
+        at += wide + GAP
+    inner += labels + _run(width, depth, height, size, lengths)
+    return _oblique_page(inner, skin, width, depth, height, size, 3.8, "Pieces in order")
+
+
+def _numbered(x: float, number: str, width: str, size: float) -> str:
+    """A piece's number under its end, and its width under that."""
+    return text(x, size * 1.5, number, size, class_="piece-number", fill=dims.INK) + text(
+        x, size * 2.9, width, size * 0.82, class_="dim-text", fill=dims.INK
     )
+
+
+MOST_LABELS = 40
+"""A panel of more cells than this, or of cells that do not reach through, shows no numbers."""
 
 
 def panel(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
@@ -81,15 +69,12 @@ def panel(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) ->
     size = 0.0235 * (width + oblique.BACK_X * depth)
     front = face_of(piece, Side.FRONT)
     labels = ""
-    for i in range(len(front)):
-        points = front.points[front.ptr[i] : front.ptr[i + 1], 0]
-        x0, x1 = float(points.min()), float(points.max())
-        labels += text(
-            (x0 + x1) / 2, size * 1.5, str(int(front.strip[i]) + 1), size, class_="piece-number", fill=dims.INK
-        )
-        labels += text(
-            (x0 + x1) / 2, size * 2.9, lengths.show(x1 - x0, unit=False), size * 0.82, class_="dim-text", fill=dims.INK
-        )
+    spans = [front.points[front.ptr[i] : front.ptr[i + 1]] for i in range(len(front))]
+    if len(spans) <= MOST_LABELS and all(float(p[:, 1].max() - p[:, 1].min()) > height - 1e-3 for p in spans):
+        for i, points in enumerate(spans):
+            x0, x1 = float(points[:, 0].min()), float(points[:, 0].max())
+            number = str(int(front.strip[i]) + 1)
+            labels += _numbered((x0 + x1) / 2, number, lengths.show(x1 - x0, unit=False), size)
     labels += dims.across(0, width, size * 4.6, lengths.show(width), size, reach=size * 3.2, strong=True)
     inner = oblique.block(piece, skin) + labels + _run(width, depth, height, size, lengths)
     return _oblique_page(inner, skin, width, depth, height, size, 5.6, f"{result.stage.title}: the panel")

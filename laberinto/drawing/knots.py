@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from laberinto.core.faces import Side, face_of
 from laberinto.core.simulate import Simulation, StageResult
-from laberinto.core.stages import Arrange, Crosscut, Mill
+from laberinto.core.stages import Crosscut
 
 from .faces import apart, corner, shift, wood
 from .skin import Flat
@@ -19,7 +19,7 @@ def knot(sim: Simulation, result: StageResult, finish: str) -> str:
     skin = Flat(sim, finish)
     cells = result.pieces.cells
     upright = bool((abs(cells.rot[:, 2, 1]) > 0.7071).any())
-    loose = isinstance(result.stage, Mill | Crosscut | Arrange)
+    loose = len(result.pieces) > 1
     span = WINDOW if loose else min(WINDOW, max(result.size[0], 60.0))
     if loose:
         inner = _loose(result, skin, span)
@@ -33,7 +33,8 @@ def knot(sim: Simulation, result: StageResult, finish: str) -> str:
 
 def _loose(result: StageResult, skin: Flat, span: float) -> str:
     """Loose pieces beside or above each other, as many as the picture holds."""
-    across = isinstance(result.stage, Mill)
+    lying = bool((abs(result.pieces.cells.rot[:, 2, 1]) < 0.7071).all())
+    across = lying and not isinstance(result.stage, Crosscut)
     side, axis = (Side.FRONT, 0) if across else (Side.TOP, 1)
     face = face_of(corner(apart(result.pieces.cells, axis, span * 0.05), side, span), side)
     middle = (span - float(face.size[1])) / 2 if across else 0.0

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import ClassVar, Literal
 
-import numpy as np
-
 from ..errors import StageError
-from ..solid import Cells, Floats, join, slabs
+from ..sawing import blade, reach, saw, turned_back
+from ..solid import Cells, join
 from .base import Bench, Cause, Outcome, Pieces, Stage
-from .fields import millimetres, whole
+from .fields import millimetres, number, whole
 
 
 def length_needed(squaring: float, slices: int, slice_: float, kerf: float) -> float:
@@ -33,30 +31,31 @@ class Crosscut(Stage):
     squaring: float = millimetres(
         5.0, label="Squaring cut", help="Off the first end, kerf included.", least=0, most=100
     )
+    skew: float = number(
+        0.0, label="Skew", help="Blade turned from square; 0 for most boards.", least=-60, most=60, unit="°"
+    )
+    bevel: float = number(
+        0.0, label="Bevel", help="Blade tilted from upright; 0 for most boards.", least=-60, most=60, unit="°"
+    )
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        normal = blade(1, self.skew, self.bevel)
         slices: list[Cells] = []
         offcuts: list[Cells] = []
         kerf = 0.0
-        for number in range(len(pieces)):
-            panel = pieces[number]
-            self._check_length(float(panel.size()[1]))
-            cells, slab = slabs(panel, np.array([0.0, 1.0, 0.0]), self._boundaries())
-            kept = (slab % 2 == 0) & (slab > 0) & (slab <= 2 * self.count)
-            cut = cells.take(kept)
-            slices.append(replace(cut, piece=slab[kept] // 2 - 1 + number * self.count))
-            kerf += cells.take(slab % 2 == 1).volume()
-            ends = (cells.take(slab == end) for end in (0, 2 * self.count + 2))
-            offcuts += [end for end in ends if len(end)]
+        for number_ in range(len(pieces)):
+            panel = pieces[number_]
+            start, end = reach(panel, 1, normal)
+            self._check_length(end - start)
+            sawn = saw(panel, normal, start, [self.slice] * self.count, self.kerf, self.squaring)
+            slices.append(sawn.slices.renumbered(number_ * self.count))
+            offcuts += sawn.offcuts
+            kerf += sawn.kerf
+        cells = join(slices)
+        if self.skew or self.bevel:
+            cells = cells.turned(turned_back(1, self.skew, self.bevel))
         left = join([part.as_piece(i) for i, part in enumerate(offcuts)])
-        return Outcome(Pieces(join(slices).settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
-
-    def _boundaries(self) -> Floats:
-        """Where the blade begins and ends at each cut, mm from the panel's end: odd slabs are kerf."""
-        starts = self.squaring + np.arange(self.count) * (self.slice + self.kerf) + self.slice
-        cuts = np.concatenate([[self.squaring - min(self.kerf, self.squaring)], starts])
-        ends = np.concatenate([[self.squaring], starts + self.kerf])
-        return np.stack([cuts, ends], axis=1).ravel()
+        return Outcome(Pieces(cells.settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
     def _check_length(self, panel: float) -> None:
         needed = length_needed(self.squaring, self.count, self.slice, self.kerf)

@@ -32,6 +32,21 @@ class Method(StrEnum):
         }[self.value]
 
 
+class FacePair(StrEnum):
+    """The two faces that are flattened; a square stays one when both pairs lose the same."""
+
+    TOP_BOTTOM = "top-bottom"
+    LEFT_RIGHT = "left-right"
+
+    @property
+    def label(self) -> str:
+        return {"top-bottom": "top and bottom", "left-right": "left and right edges"}[self.value]
+
+    @property
+    def axis(self) -> int:
+        return 2 if self is FacePair.TOP_BOTTOM else 0
+
+
 class Flatten(Stage):
     """Bring both faces flat and parallel: ``to`` a thickness in mm (equally from both faces), or
     ``each_face`` mm off either. Exactly one of the two is given."""
@@ -46,6 +61,7 @@ class Flatten(Stage):
     each_face: float | None = millimetres(
         None, label="Or off each face", help="Leave empty when a thickness is given.", least=0.1, most=20
     )
+    faces: FacePair = choice(FacePair.TOP_BOTTOM, label="Faces", help="Edges too where a section must stay square.")
     method: Method = choice(Method.PLANER, label="With", help="What flattens it.")
 
     @model_validator(mode="after")
@@ -57,11 +73,12 @@ class Flatten(Stage):
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         done: list[Cells] = []
         dust = 0.0
+        axis = self.faces.axis
         for number in range(len(pieces)):
             piece = pieces[number]
             low, high = piece.bounds()
-            off = self._off_each_face(float(high[2] - low[2]))
-            cells, slab = slabs(piece, np.array([0.0, 0.0, 1.0]), np.array([low[2] + off, high[2] - off]))
+            off = self._off_each_face(float(high[axis] - low[axis]))
+            cells, slab = slabs(piece, np.eye(3)[axis], np.array([low[axis] + off, high[axis] - off]))
             dust += cells.take(slab != 1).volume()
             done.append(cells.take(slab == 1).at_origin().as_piece(number))
         return Outcome(Pieces(join(done)), waste={Cause.FLATTENING: dust})

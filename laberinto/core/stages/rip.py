@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, ClassVar, Literal
 
-import numpy as np
 from pydantic import Field, model_validator
 
 from ..errors import StageError
-from ..sawing import FULL, blade, reach, saw
+from ..sawing import FULL, blade, reach, saw, turned_back
 from ..solid import Cells, join
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres, number, whole
@@ -51,17 +50,11 @@ class Sawing(Stage):
             slices.append(sawn.slices.renumbered(made))
             offcuts += sawn.offcuts
             kerf, made = kerf + sawn.kerf, made + len(widths)
-        cells = self._squared(join(slices)).settled()
+        cells = join(slices)
+        if skew := self.angles()[0]:
+            cells = cells.turned(turned_back(self.axis, skew))
         left = join([part.as_piece(i) for i, part in enumerate(offcuts)]).settled() if offcuts else join([])
-        return Outcome(Pieces(cells), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
-
-    def _squared(self, cells: Cells) -> Cells:
-        """Skewed pieces turned back, so that the faces just sawn lie square to the axis again."""
-        skew = np.radians(self.angles()[0]) * (-1 if self.axis == 0 else 1)
-        if not skew:
-            return cells
-        c, s = np.cos(skew), np.sin(skew)
-        return cells.turned(np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]]))
+        return Outcome(Pieces(cells.settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
     def _widths(self, there: float) -> list[float]:
         """The widths to cut from wood this wide square to the blade; raises StageError where it is too little."""

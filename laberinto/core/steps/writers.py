@@ -18,9 +18,13 @@ from ..stages import (
     Mill,
     Oil,
     OilKind,
+    Profile,
+    Resaw,
+    Rip,
     Rule,
     Sand,
     Trim,
+    Turned,
     Wax,
 )  # fmt: skip
 from ..turns import Lie
@@ -243,7 +247,47 @@ def wax(c: Context) -> Iterator[Step]:
     )  # fmt: skip
 
 
+def sawing(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Rip | Resaw)
+    widths = stage.widths or (stage.width or 0.0,)
+    skew, bevel = stage.angles()
+    angles = [
+        f"blade turned {skew:g}° from square" if skew else "",
+        f"blade tilted {bevel:g}° from upright" if bevel else "",
+    ]
+    lines = [f"{len(c.result.pieces)} pieces from {len(c.before.pieces)}: {', '.join(c.mm(w) for w in widths)}."]
+    lines += (
+        ["Set the " + " and the ".join(a for a in angles if a) + "; check it on a scrap first."] if any(angles) else []
+    )
+    single = len(set(widths)) == 1
+    yield Step(
+        f"{stage.id}.saw", stage.id, stage.verb, tuple(lines), (say.MACHINE, say.RIP),
+        c.mm(widths[0]) if single else "", "Fence" if single else "", widths[0] if single else None, "width",
+    )  # fmt: skip
+
+
+def profile(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Profile)
+    yield Step(
+        f"{stage.id}.saw", stage.id, f"Saw to the section: {stage.section.label}",
+        (
+            f"Leaves {c.lengths.show_size(*c.result.size)} (width, length, thickness).",
+            "A bevel a hair off adds up joint by joint: prove the angle on a scrap, and keep the offcuts.",
+        ),
+        (say.MACHINE, say.RIP),
+    )  # fmt: skip
+
+
+def turn(c: Context) -> Iterator[Step]:
+    stage = c.result.stage
+    assert isinstance(stage, Turned)
+    yield Step(f"{stage.id}.turn", stage.id, "Turn the pieces", (f"Each {', then '.join(stage.turns)}.",))
+
+
 WRITERS: dict[type, Callable[[Context], Iterator[Step]]] = {
-    Mill: mill, Glue: glue, Flatten: flatten, Crosscut: crosscut, Arrange: arrange, Trim: trim, Ease: ease, Sand: sand,
+    Mill: mill, Glue: glue, Flatten: flatten, Rip: sawing, Resaw: sawing, Profile: profile, Turned: turn,
+    Crosscut: crosscut, Arrange: arrange, Trim: trim, Ease: ease, Sand: sand,
     Oil: oil, Wax: wax,
 }  # fmt: skip
