@@ -11,10 +11,11 @@ from enum import StrEnum
 
 import numpy as np
 
+from .sight import looks_out
 from .solid import Cells, Floats, Ints, cross
 
 SUPPORT = 1e-4
-"""How far (mm) a corner may stand out beyond a face that still counts as an outer one."""
+"""A face this near (mm) the outermost plane lies in it."""
 
 
 class Side(StrEnum):
@@ -123,24 +124,32 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
 
 
 def face_of(cells: Cells, side: Side) -> Face:
-    """The outer faces of each piece that look towards ``side``, in one picture.
+    """The faces of each piece that look out towards ``side``, in one picture, the farthest first.
 
-    A face is outer where its plane has the whole piece behind it, which holds for every piece whose
-    outline bulges nowhere inwards; chamfers count, inner joints do not.
+    Whole faces are shown where their middle sees out; of a stepped piece the nearer faces come later, so
+    that drawn in order they cover what lies behind.
     """
+    frame = side.frame
     normals, offsets = cells.world_planes()
-    seen = normals @ side.frame.T
-    facing = seen[:, 2]
-    candidates = np.flatnonzero(facing > 1e-6)
-    points = cells.world()
-    piece = cells.piece[cells.cell_of_face()[candidates]]
-    keys = np.concatenate([normals[candidates], offsets[candidates, None], piece[:, None]], axis=1)
-    planes, which = np.unique(np.round(keys, 6), axis=0, return_inverse=True)
-    # how far each piece reaches along each plane's normal, other pieces left out
-    reach = planes[:, :3] @ points.T
-    reach[planes[:, 4, None] != cells.piece[cells.cell_of_vertex()][None, :]] = -np.inf
-    outer = reach.max(axis=1) <= planes[:, 3] + SUPPORT
-    faces = candidates[outer[which.ravel()]]
+    seen = normals @ frame.T
+    candidates = np.flatnonzero(seen[:, 2] > 1e-6)
+    cell = cells.cell_of_face()[candidates]
+    # most of what is seen lies square on in the outermost plane, and needs no looking
+    depth = cells.world() @ frame[2]
+    outermost = np.full(cells.pieces, -np.inf)
+    np.maximum.at(outermost, cells.piece[cells.cell_of_vertex()], depth)
+    flush = (seen[candidates, 2] > 1 - 1e-9) & (offsets[candidates] > outermost[cells.piece[cell]] - SUPPORT)
+    rest = candidates[~flush]
+    vertex, ptr = corners(cells, rest)
+    middles = (
+        np.add.reduceat(cells.world()[vertex], ptr[:-1], axis=0) / np.diff(ptr)[:, None]
+        if len(rest)
+        else np.zeros((0, 3))
+    )
+    out = looks_out(cells, rest, middles, frame)
+    faces = np.concatenate([rest[out], candidates[flush]])
+    order = np.argsort(np.concatenate([middles[out] @ frame[2], offsets[candidates[flush]]]), kind="stable")
+    faces = faces[order]
     return _project(cells, faces, side, seen[faces])
 
 

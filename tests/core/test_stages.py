@@ -325,3 +325,32 @@ def test_a_section_outside_the_wood_is_refused() -> None:
             mill("s", ("ash", 30)),
             {"id": "p", "kind": "profile", "from": "s", "section": "own", "points": [[100, 0], [120, 0], [110, 9]]},
         )
+
+
+def test_a_stepped_end_shows_every_step_and_no_inner_joint() -> None:
+    """Three strips shifted 10, 0 and 5 mm along their length: all three ends look out in front, each 30 × 20, and
+    the steps between them from the sides."""
+    sim = run(
+        mill("s", ("ash", 30), ("elm", 30), ("plum", 30)),
+        {"id": "g", "kind": "glue", "from": "s", "shifts": [10, 0, 5]},
+    )
+    front = face_of(sim["g"].pieces[0], Side.FRONT)
+    assert sorted(front.areas().tolist()) == pytest.approx([600, 600, 600])
+    top = face_of(sim["g"].pieces[0], Side.TOP)
+    assert top.areas().sum() == pytest.approx(3 * 30 * 400)
+    left = face_of(sim["g"].pieces[0], Side.LEFT)
+    assert left.areas().tolist() == pytest.approx([400 * 20])
+    assert sim.strips[int(left.strip[0])].wood == "ash"
+
+
+def test_tops_of_a_skew_glued_panel_are_seen_whole() -> None:
+    """Every cell reaches from bottom to top, so the top shows the panel's plan: its volume over its thickness."""
+    sim = run(
+        mill("s", *[("ash", 25), ("elm", 25)] * 3, length=500),
+        {"id": "g1", "kind": "glue", "from": "s"},
+        {"id": "r", "kind": "rip", "from": "g1", "width": 20, "skew": 5},
+        {"id": "g2", "kind": "glue", "from": "r", "shuffle": 4},
+    )
+    piece = sim["g2"].pieces[0]
+    assert face_of(piece, Side.TOP).areas().sum() == pytest.approx(piece.volume() / 20)
+    assert face_of(piece, Side.BOTTOM).areas().sum() == pytest.approx(piece.volume() / 20)
