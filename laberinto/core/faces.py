@@ -18,6 +18,10 @@ SUPPORT = 1e-4
 """A face this near (mm) the outermost plane lies in it."""
 
 
+STEEP = 0.7071
+"""A face looks towards a side rather than past it where its normal leans less than 45° from it (cosine)."""
+
+
 class Side(StrEnum):
     """The six sides of a piece; front is the long edge nearest to you."""
 
@@ -129,6 +133,11 @@ def face_of(cells: Cells, side: Side) -> Face:
     Whole faces are shown where their middle sees out; of a stepped piece the nearer faces come later, so
     that drawn in order they cover what lies behind.
     """
+    return _project(cells, *_looking_out(cells, side), side)
+
+
+def _looking_out(cells: Cells, side: Side) -> tuple[Ints, Floats]:
+    """Faces that look out towards a side, farthest first, and their normals in the side's frame (m, 3)."""
     frame = side.frame
     normals, offsets = cells.world_planes()
     seen = normals @ frame.T
@@ -150,10 +159,10 @@ def face_of(cells: Cells, side: Side) -> Face:
     faces = np.concatenate([rest[out], candidates[flush]])
     order = np.argsort(np.concatenate([middles[out] @ frame[2], offsets[candidates[flush]]]), kind="stable")
     faces = faces[order]
-    return _project(cells, faces, side, seen[faces])
+    return faces, seen[faces]
 
 
-def _project(cells: Cells, faces: Ints, side: Side, seen: Floats) -> Face:
+def _project(cells: Cells, faces: Ints, seen: Floats, side: Side) -> Face:
     """Carry the chosen faces into the picture and note each one's map from its strip."""
     frame = side.frame
     cell = cells.cell_of_face()[faces]
@@ -192,3 +201,23 @@ def _project(cells: Cells, faces: Ints, side: Side, seen: Floats) -> Face:
         side, flat - low, local, ptr, cells.strip[cell], cell, section, depth,
         seen[:, 2], seen[:, :2], maps, high - low,
     )  # fmt: skip
+
+
+def clean_extent(piece: Cells, axis: int) -> tuple[float, float]:
+    """From where to where along ``axis`` the piece is clean: behind every step, slant and ragged end that looks
+    out along it, mm. For a piece with flush sides, the box round it; the first may lie beyond the second."""
+    near, far = _ALONG[axis]
+    limits = []
+    for side, pick in ((near, np.max), (far, np.min)):
+        vertex = _visible_corners(piece, side)
+        limits.append(float(pick(piece.world()[vertex][:, axis])))
+    return limits[0], limits[1]
+
+
+_ALONG = {0: (Side.LEFT, Side.RIGHT), 1: (Side.FRONT, Side.BACK), 2: (Side.BOTTOM, Side.TOP)}
+
+
+def _visible_corners(piece: Cells, side: Side) -> Ints:
+    """Vertices of every face that looks out towards a side rather than past it."""
+    faces, seen = _looking_out(piece, side)
+    return corners(piece, faces[seen[:, 2] > STEEP])[0]

@@ -14,7 +14,7 @@ LEVEL = 1e-9
 """A face whose normal is this near square to the line runs along it."""
 
 OUTSIDE = 1e-7
-"""A line this far (mm) outside a cell's side still misses it."""
+"""A line this near (mm) a cell's side still runs into it; where two cells meet in front, both hide what is behind."""
 
 
 def looks_out(cells: Cells, faces: Ints, middles: Floats, frame: Floats) -> Bools:
@@ -52,5 +52,5 @@ def _wood_ahead(cells: Cells, cell: Ints, start: Floats, towards: Floats) -> Boo
         cut = rest / along
     leave = np.minimum.reduceat(np.where(along > LEVEL, cut, np.inf), first)
     enter = np.maximum.reduceat(np.where(along < -LEVEL, cut, -np.inf), first)
-    inside = np.logical_and.reduceat((np.abs(along) > LEVEL) | (rest > OUTSIDE), first)
+    inside = np.logical_and.reduceat((np.abs(along) > LEVEL) | (rest > -OUTSIDE), first)
     return np.asarray(inside & (leave > np.maximum(enter, 0.0) + AHEAD))

@@ -354,3 +354,19 @@ def test_tops_of_a_skew_glued_panel_are_seen_whole() -> None:
     piece = sim["g2"].pieces[0]
     assert face_of(piece, Side.TOP).areas().sum() == pytest.approx(piece.volume() / 20)
     assert face_of(piece, Side.BOTTOM).areas().sum() == pytest.approx(piece.volume() / 20)
+
+
+def test_levelling_and_cutting_flush_take_the_steps_away() -> None:
+    """Strips 20 and 26 thick, shifted by 12: levelled to the thinner and 1 off each face leaves 18; flush ends
+    leave 400 − 12."""
+    sim = run(
+        mill("a", *[("ash", 30)] * 2),
+        mill("b", *[("elm", 40)] * 2, thickness=26),
+        {"id": "g", "kind": "glue", "from": "a", "with": ["b"], "sequence": ["a", "b"], "shifts": [0, 12]},
+        {"id": "f", "kind": "flatten", "from": "g", "each_face": 1, "level": True},
+        {"id": "t", "kind": "trim", "from": "f", "edge": 0, "flush": True},
+    )
+    assert sim["g"].size == pytest.approx((140, 412, 26))
+    assert sim["f"].size == pytest.approx((140, 412, 18))
+    assert sim["t"].size == pytest.approx((140, 388, 18))
+    assert sim["t"].volume == pytest.approx(140 * 388 * 18)

@@ -9,9 +9,10 @@ import numpy as np
 from pydantic import model_validator
 
 from ..errors import StageError
+from ..faces import clean_extent
 from ..solid import Cells, join, slabs
 from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage
-from .fields import choice, millimetres
+from .fields import choice, millimetres, yes_no
 
 
 class Method(StrEnum):
@@ -62,6 +63,9 @@ class Flatten(Stage):
         None, label="Or off each face", help="Leave empty when a thickness is given.", least=0.1, most=20
     )
     faces: FacePair = choice(FacePair.TOP_BOTTOM, label="Faces", help="Edges too where a section must stay square.")
+    level: bool = yes_no(
+        False, label="Level first", help="Measure from the lowest spot, so that steps and hollows vanish."
+    )
     method: Method = choice(Method.PLANER, label="With", help="What flattens it.")
 
     @model_validator(mode="after")
@@ -76,9 +80,9 @@ class Flatten(Stage):
         axis = self.faces.axis
         for number in range(len(pieces)):
             piece = pieces[number]
-            low, high = piece.bounds()
-            off = self._off_each_face(float(high[axis] - low[axis]))
-            cells, slab = slabs(piece, np.eye(3)[axis], np.array([low[axis] + off, high[axis] - off]))
+            low, high = clean_extent(piece, axis) if self.level else (float(b[axis]) for b in piece.bounds())
+            off = self._off_each_face(high - low)
+            cells, slab = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]))
             dust += cells.take(slab != 1).volume()
             done.append(cells.take(slab == 1).at_origin().as_piece(number))
         return Outcome(Pieces(join(done)), waste={Cause.FLATTENING: dust})
