@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from laberinto.core.patterns import Alternating
+from laberinto.core.plan import Plan
+
+from .chaos import tidewrack
 
 
 @dataclass(frozen=True)
@@ -21,7 +24,7 @@ class Entry:
 class DemoBoard:
     """A board, whom it is for, when it is due (days from today), and how many steps are done since when."""
 
-    pattern: Alternating
+    plan: Plan
     order_for: str
     due: int | None
     done: int
@@ -34,7 +37,7 @@ BOARDS: tuple[DemoBoard, ...] = (
     DemoBoard(
         Alternating(
             "Slipway", light="hornbeam", dark="elm", strips=12, strip_width=25, row=25, slices=16, thickness=40
-        ),
+        ).plan(),
         order_for="The cheese dairy's counter",
         due=19,
         done=0,
@@ -42,7 +45,7 @@ BOARDS: tuple[DemoBoard, ...] = (
     DemoBoard(
         Alternating(
             "Quay Wall", light="beech", dark="bog-oak", strips=10, strip_width=30, row=32, slices=12, thickness=38
-        ),
+        ).plan(),
         order_for="Galley of the island ferry",
         due=-1,
         done=11,
@@ -62,7 +65,7 @@ BOARDS: tuple[DemoBoard, ...] = (
     DemoBoard(
         Alternating(
             "Net Loft", light="sycamore", dark="plum", strips=10, strip_width=28, row=28, slices=14, thickness=34
-        ),
+        ).plan(),
         order_for="The school kitchen",
         due=-6,
         done=99,
@@ -72,6 +75,18 @@ BOARDS: tuple[DemoBoard, ...] = (
             Entry("board.glue", 22, "Cold shop, 11 degrees. Left the clamps on for two nights."),
             Entry("board-flat.flatten", 17, "Row 9 sat proud by half a millimetre, drum took it down.", 34.0),
             Entry("oiled.round-2", 9, "Hardly took any. Two rounds are enough for sycamore."),
+        ),
+    ),
+    DemoBoard(
+        tidewrack(),
+        order_for="Raffle prize, lifeboat evening",
+        due=9,
+        done=9,
+        began=6,
+        last=0.2,
+        notes=(
+            Entry("strips.rough", 6, "All from the offcut bin. The elm has a nail hole, kept off the face."),
+            Entry("second-flat.flatten", 3, "Rolled strips stood proud, levelled them first.", 25.1),
         ),
     ),
 )

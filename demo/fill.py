@@ -26,7 +26,7 @@ def fill(folder: Path, *, fresh: bool = False) -> bool:
 
 
 def _add(store: Store, board: DemoBoard, today: datetime) -> None:
-    plan = board.pattern.plan()
+    plan = board.plan
     due = today + timedelta(days=board.due) if board.due is not None else None
     board_id = store.create(plan, order_for=board.order_for, due=due)
     build = Build(store.engine, board_id)

@@ -27,6 +27,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("boards", "/", DESK, "light"),
     ("new-board", "/boards/new", DESK, "light"),
     ("board", "/boards/2?stage=strips", DESK, "light"),
+    ("board-chaos", "/boards/4", DESK, "light"),
     ("board-arrange", "/boards/3?stage=rows&view=stage", DESK, "dark"),
     ("board-crosscut", "/boards/1?stage=slices&view=stage", DESK, "light"),
     ("steps", "/boards/2/steps", DESK, "light"),

@@ -29,11 +29,18 @@ def looks_out(cells: Cells, faces: Ints, middles: Floats, frame: Floats) -> Bool
     high = np.maximum.reduceat(shadow, cells.vptr[:-1], axis=0)
     tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
     face, cell = tree.query(shapely.points(middles @ frame[:2].T), predicate="intersects")
-    rival = (cell != own[face]) & (cells.piece[cell] == cells.piece[own[face]])
+    depth = middles @ towards
+    along = cells.world() @ towards
+    begins = np.minimum.reduceat(along, cells.vptr[:-1])
+    ends = np.maximum.reduceat(along, cells.vptr[:-1])
+    rival = (cell != own[face]) & (cells.piece[cell] == cells.piece[own[face]]) & (ends[cell] > depth[face] + AHEAD)
     face, cell = face[rival], cell[rival]
-    ahead = _wood_ahead(cells, cell, middles[face], towards)
     hidden = np.zeros(len(faces), bool)
-    hidden[face[ahead]] = True
+    # most hidden faces are glued to what hides them, so look there first and follow the line only for the rest
+    touching = begins[cell] <= depth[face] + AHEAD
+    for first in (touching, ~touching):
+        now = first & ~hidden[face]
+        hidden[face[now][_wood_ahead(cells, cell[now], middles[face[now]], towards)]] = True
     return ~hidden
 
 

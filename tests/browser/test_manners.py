@@ -27,6 +27,9 @@ SCREENS = (
     "/boards/2/steps",
     "/boards/2/build",
     "/boards/3/build",
+    "/boards/4",
+    "/boards/4?stage=third-flat&view=stage",
+    "/boards/4/steps",
     "/nowhere",
 )
 

@@ -103,13 +103,13 @@ class Glue(Stage):
         laid, spare = self._lay_out(pools)
         row = self._arranged(len(laid))
         ordered = [laid[i] for i in row]
-        cells = join([pools[name][number].as_piece(at) for at, (name, number) in enumerate(ordered)])
+        cells = _picked(pools, ordered)
         cells = cells.turned_each(np.stack([self._turn(at).matrix for at in range(len(row))])).settled()
         placed = self._placed(cells, len(row))
         joints = [j for j in joints_between(placed) if j.second not in self.dry]
         group = np.cumsum([0] + [position in self.dry for position in range(1, len(row))])
         whole = replace(placed, piece=group[placed.piece]).settled()
-        left = join([pools[name][number].as_piece(i) for i, (name, number) in enumerate(spare)])
+        left = _picked(pools, spare)
         waste = {Cause.OFFCUT: left.volume()} if spare else {}
         turns = tuple(self._turn(at).name for at in range(len(row)))
         return Outcome(Pieces(whole), left, waste, tuple(joints), turns=turns)
@@ -179,3 +179,15 @@ class Glue(Stage):
             step = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
             starts.append(starts[-1] + (-step if axis == 1 else step))
         return np.asarray(starts)
+
+
+def _picked(pools: Mapping[str, Pieces], chosen: list[tuple[str, int]]) -> Cells:
+    """The chosen pieces of all pools as one set, numbered in the order given."""
+    parts = []
+    for name, pool in pools.items():
+        position = np.full(len(pool), -1, np.int64)
+        mine = [(at, number_) for at, (source, number_) in enumerate(chosen) if source == name]
+        position[[number_ for _, number_ in mine]] = [at for at, _ in mine]
+        numbers = position[pool.cells.piece]
+        parts.append(replace(pool.cells, piece=numbers).take(numbers >= 0))
+    return join(parts)
