@@ -99,10 +99,12 @@ def _sides(cells: Cells) -> tuple[_Side, _Side]:
     both = np.bincount(plane[side == 0], minlength=plane.max() + 1).astype(bool)
     both &= np.bincount(plane[side == 1], minlength=plane.max() + 1).astype(bool)
     rank = np.cumsum(both) - 1
+    shared = np.empty((len(both), 3))
+    shared[plane] = normal  # they differ by rounding only; any one serves for all
     out = []
     for which in (0, 1):
         mine = both[plane] & (side == which)
-        exact = steps[mine] * PARALLEL
+        exact = shared[plane[mine]]
         out.append(
             _Side(rank[plane[mine]], exact, cell[face[mine]], _polygons(cells, face[mine], exact, rank[plane[mine]]))
         )

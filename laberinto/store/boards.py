@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import Engine
+from sqlalchemy import Engine, update
 from sqlmodel import Session, col, select
 
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan import Plan, read_plan
 
 from .tables import Board, Preference, Revision, now
+
+_STALE = "This board was changed on another page meanwhile."
 
 
 class StaleError(LaberintoError):
@@ -83,12 +85,17 @@ class Store:
         with Session(self.engine) as session:
             board = self._must(session, board_id)
             if board.head != based_on:
-                raise StaleError("This board was changed on another page meanwhile.")
-            revision = Revision(board=board_id, parent=board.head, plan=plan.as_json(), words=words)
+                raise StaleError(_STALE)
+            revision = Revision(board=board_id, parent=based_on, plan=plan.as_json(), words=words)
             session.add(revision)
             session.flush()
-            board.head, board.name, board.changed = revision.id, plan.name, now()
+            # compared and changed in one statement, so that of two edits at once only one goes through
+            change = update(Board).where(col(Board.id) == board_id, col(Board.head) == based_on)
+            if session.exec(change.values(head=revision.id, name=plan.name, changed=now())).rowcount != 1:
+                session.rollback()
+                raise StaleError(_STALE)
             session.commit()
+            session.refresh(board)
             return self._view(session, board, plan)
 
     def undo(self, board_id: int) -> bool:

@@ -1,6 +1,8 @@
 """Boards, revisions and the build log: nothing shown as saved is ever lost."""
 
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from threading import Barrier
 
 import pytest
 from alembic.autogenerate import compare_metadata
@@ -121,3 +123,23 @@ def test_a_note_is_only_erased_by_its_own_board(engine: Engine) -> None:
     assert mine.notes()[0].measured == 31.9
     mine.erase(mine.notes()[0].id)
     assert mine.notes() == []
+
+
+def test_of_two_edits_at_once_exactly_one_is_kept(engine: Engine) -> None:
+    store = Store(engine)
+    board = store.create(PLAN)
+    base = store.board(board).revision  # type: ignore[union-attr]
+    start = Barrier(4)
+
+    def edit(number: int) -> bool:
+        start.wait()
+        try:
+            store.save(board, named(f"edit {number}"), f"edit {number}", based_on=base)
+        except StaleError:
+            return False
+        return True
+
+    with ThreadPoolExecutor(4) as pool:
+        kept = list(pool.map(edit, range(4)))
+    assert kept.count(True) == 1
+    assert [line.words for line in store.history(board)] == [f"edit {kept.index(True)}", "started"]
