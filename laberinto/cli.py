@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
-import json
 import sys
 from pathlib import Path
-from typing import Any
 
 import click
 
 from . import __version__
 from .core.errors import LaberintoError, PlanError
+from .core.faces import Side, face_of
 from .core.figures import figures
 from .core.plan import read_plan
 from .core.rules import check
 from .core.simulate import Simulation, simulate
 from .core.units import Lengths
+from .drawing.board import thumbnail
+from .drawing.skin import Ringed
+from .files.report import report
+from .files.schema import write
 
 EXIT_BAD_PLAN = 2
 
@@ -66,7 +69,11 @@ def _serve(data: Path | None, host: str, port: int) -> None:
 @main.command("simulate")
 @click.argument("plan", type=click.Path(exists=True, dir_okay=False, path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="Print the report as JSON, lengths in mm.")
-def simulate_(plan: Path, as_json: bool) -> None:
+@click.option(
+    "--face", type=click.Choice([side.value for side in Side]), default="top", help="Side to draw with --svg."
+)
+@click.option("--svg", type=click.Path(dir_okay=False, path_type=Path), help="Draw a side of the board into this file.")
+def simulate_(plan: Path, as_json: bool, face: str, svg: Path | None) -> None:
     """Act out a plan file and print what each stage yields."""
     try:
         sim = simulate(read_plan(plan.read_bytes()))
@@ -77,30 +84,18 @@ def simulate_(plan: Path, as_json: bool) -> None:
     except LaberintoError as error:
         click.echo(f"{plan}: {error}", err=True)
         sys.exit(EXIT_BAD_PLAN)
-    click.echo(json.dumps(report(sim), indent=1, ensure_ascii=False) if as_json else words(sim))
+    if svg is not None:
+        drawn = thumbnail(face_of(sim.board.pieces[0], Side(face)), Ringed(sim, "f"), label=f"{sim.plan.name}, {face}")
+        svg.write_text(drawn + "\n")
+    click.echo(report(sim).model_dump_json(indent=1) if as_json else words(sim))
 
 
-def report(sim: Simulation) -> dict[str, Any]:
-    """What a plan yields as plain data: mm, mm², mm³ and kg."""
-    f = figures(sim)
-    return {
-        "name": sim.plan.name,
-        "board": {
-            "width": f.width, "length": f.length, "thickness": f.thickness, "volume": f.board, "weight_kg": f.weight,
-        },
-        "stages": [
-            {
-                "id": line.stage, "title": line.title, "pieces": line.pieces, "width": line.width,
-                "length": line.length, "thickness": line.thickness, "volume": line.volume, "wood_in": result.wood_in,
-                "waste": {cause.value: v for cause, v in result.outcome.waste.items()},
-                "joints": [{"area": j.area, "mixed_grain_area": j.mixed} for j in result.outcome.joints],
-            }
-            for line, result in zip(f.stages, sim.results, strict=True)
-        ],
-        "waste": {line.cause.value: line.volume for line in f.waste},
-        "milled": f.milled,
-        "checks": [{"severity": c.severity.value, "stage": c.stage, "why": c.why, "fix": c.fix} for c in check(sim)],
-    }  # fmt: skip
+@main.command()
+@click.argument("folder", type=click.Path(file_okay=False, path_type=Path), default=Path("docs"))
+def schema(folder: Path) -> None:
+    """Write the JSON schemas of plans and reports into a folder."""
+    for path in write(folder):
+        click.echo(path)
 
 
 def words(sim: Simulation) -> str:
