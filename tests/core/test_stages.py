@@ -16,6 +16,7 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.plan import Plan, read_plan
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.stages import Cause
+from laberinto.core.steps import steps
 
 SQRT2 = math.sqrt(2)
 
@@ -370,3 +371,14 @@ def test_levelling_and_cutting_flush_take_the_steps_away() -> None:
     assert sim["f"].size == pytest.approx((140, 412, 18))
     assert sim["t"].size == pytest.approx((140, 388, 18))
     assert sim["t"].volume == pytest.approx(140 * 388 * 18)
+
+
+def test_a_slanted_rip_carries_its_caution_and_a_straight_one_does_not() -> None:
+    def cautions(**angle: float) -> str:
+        sim = run(mill("s", ("ash", 200)), {"id": "r", "kind": "rip", "from": "s", "width": 30, **angle})
+        (step,) = [step for step in steps(sim) if step.stage == "r"]
+        return " ".join((*step.lines, *step.cautions))
+
+    assert "taper jig" in cautions(skew=4) and "turned 4° from square" in cautions(skew=4)
+    assert "tilted 30° from upright" in cautions(bevel=30)
+    assert "taper jig" not in cautions()

@@ -10,6 +10,10 @@ JOINTER_PLANER = (
     "Nothing shorter than the machine's minimum through jointer or planer; push blocks, hands never over the knives."
 )
 RIP = "Thin rips fall on the free side of the blade, never between blade and fence. Push stick for the last strip."
+ANGLED = (
+    "A slanted rip runs on a carriage or in a taper jig with the work clamped, never freehand along the fence. With the "
+    "blade tilted, keep the fence on the side it leans away from, so that nothing is trapped beneath it."
+)
 CROSSCUT = (
     "No freehand cuts. The offcut must be free to move: never trapped between blade and fence or stop. "
     "Keep sawdust out of the stop's corner, and use a crosscut blade."

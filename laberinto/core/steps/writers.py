@@ -262,7 +262,8 @@ def sawing(c: Context) -> Iterator[Step]:
     )
     single = len(set(widths)) == 1
     yield Step(
-        f"{stage.id}.saw", stage.id, stage.verb, tuple(lines), (say.MACHINE, say.RIP),
+        f"{stage.id}.saw", stage.id, stage.verb, tuple(lines),
+        (say.MACHINE, say.RIP, *((say.ANGLED,) if any(angles) else ())),
         c.mm(widths[0]) if single else "", "Fence" if single else "", widths[0] if single else None, "width",
     )  # fmt: skip
 
@@ -276,7 +277,7 @@ def profile(c: Context) -> Iterator[Step]:
             f"Leaves {c.lengths.show_size(*c.result.size)} (width, length, thickness).",
             "A bevel a hair off adds up joint by joint: prove the angle on a scrap, and keep the offcuts.",
         ),
-        (say.MACHINE, say.RIP),
+        (say.MACHINE, say.RIP, say.ANGLED),
     )  # fmt: skip
 
 
