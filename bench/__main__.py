@@ -1,6 +1,6 @@
 """``make bench``: how long an edit of the first-walk board takes, part by part, as a table.
 
-The baseline is a cold simulation of the whole plan with nothing remembered.
+The baseline is a cold simulation of the whole plan with nothing remembered. Chaos boards show how it grows.
 """
 
 from __future__ import annotations
@@ -10,9 +10,12 @@ import statistics
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
+from bench.chaos import chaos
 from laberinto.core.patterns import Alternating
+from laberinto.core.plan import Plan
 from laberinto.core.simulate import simulate
 from laberinto.store import Store
 from laberinto.web import create_app
@@ -31,6 +34,11 @@ def timed(action: Callable[[int], object], rounds: int = 25) -> tuple[float, flo
     return statistics.median(kept), kept[int(len(kept) * 0.95)]
 
 
+def cold(plan: Plan, _number: int) -> None:
+    """Act out a plan with nothing remembered."""
+    simulate(plan, remember=False)
+
+
 def main() -> None:
     app = create_app(Path(tempfile.mkdtemp()))
     store: Store = app.extensions["store"]
@@ -47,7 +55,7 @@ def main() -> None:
         assert answer.status_code == 200, answer.get_data(as_text=True)
 
     plan = BOARD.plan()
-    rows = {
+    rows: dict[str, Callable[[int], object]] = {
         "cold simulation, 12 strips × 14 slices (baseline)": lambda n: simulate(plan, remember=False),
         "edit in the first stage: a strip's width": lambda n: edit(
             "strip-width", "strips", at=1, **{"width-1": 24 + n / 10}
@@ -57,10 +65,13 @@ def main() -> None:
         "page of the board": lambda n: client.get(f"/boards/{board}"),
         "list of boards": lambda n: client.get("/"),
     }
+    for strips in (20, 60):
+        cells = len(simulate(chaos(strips)).board.pieces[0])
+        rows[f"cold simulation, chaos board of {cells} cells"] = partial(cold, chaos(strips))
     base = 0.0
     print(f"{'':52} {'median ms':>10} {'p95 ms':>8} {'to baseline':>12}")
     for name, action in rows.items():
-        median, p95 = timed(action)
+        median, p95 = timed(action, 5 if "chaos" in name else 25)
         base = base or median
         print(f"{name:52} {median:10.1f} {p95:8.1f} {median / base:11.2f}×")
 

@@ -6,6 +6,7 @@
     ├── InputError      a typed value is not one we can take (names the field)
     ├── PlanError       a plan file cannot be read (names the place in the file)
     ├── StageError      a stage cannot be done to this wood (names the stage and the cure)
+    ├── TooManyCellsError   a cut would make more cells than one build can hold
     └── GeometryError   the kernel contradicted itself: a fault of ours, never of the plan
 
 Every message says which value, what is allowed and what to change, in shop words.
@@ -86,3 +87,7 @@ class StageError(LaberintoError):
 
 class GeometryError(LaberintoError):
     """The cutting kernel found its own result inconsistent."""
+
+
+class TooManyCellsError(LaberintoError):
+    """A cut would make more cells than one build can hold; ``simulate`` names the stage."""

@@ -12,6 +12,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from threading import Lock
 
+from .errors import StageError, TooManyCellsError
 from .joints import Joint
 from .plan import OFFCUT, Plan
 from .solid import Cells, empty
@@ -143,7 +144,10 @@ def _run(stage: Stage, source: StageResult | None, taken: Mapping[str, Pieces], 
     """Do one stage and check its ledger."""
     names = stage.sources
     bench = replace(bench, others={name: taken[name] for name in names[1:]})
-    outcome = stage.run(taken[names[0]] if names else Pieces(empty()), bench)
+    try:
+        outcome = stage.run(taken[names[0]] if names else Pieces(empty()), bench)
+    except TooManyCellsError as error:
+        raise StageError(stage.id, str(error), "Cut fewer pieces, or start from fewer strips.") from None
     if source and not stage.shapes_wood:
         return replace(source, stage=stage, outcome=outcome, wood_in=source.volume)
     milled = sum(strip.volume for strip in outcome.strips)

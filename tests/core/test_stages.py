@@ -382,3 +382,14 @@ def test_a_slanted_rip_carries_its_caution_and_a_straight_one_does_not() -> None
     assert "taper jig" in cautions(skew=4) and "turned 4° from square" in cautions(skew=4)
     assert "tilted 30° from upright" in cautions(bevel=30)
     assert "taper jig" not in cautions()
+
+
+def test_a_plan_that_would_drown_in_cells_is_refused_at_its_stage() -> None:
+    """400 strips into 200 slices are 80,000 cells, and the ends beside them 800 more at most."""
+    with pytest.raises(StageError, match="cells; one build holds 40,000") as caught:
+        run(
+            {**mill("s", length=3000), "strips": [{"wood": "ash", "width": 3, "count": 400}]},
+            {"id": "g", "kind": "glue", "from": "s"},
+            {"id": "c", "kind": "crosscut", "from": "g", "slice": 8, "count": 200},
+        )
+    assert caught.value.stage == "c"

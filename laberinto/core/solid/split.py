@@ -14,8 +14,11 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..errors import GeometryError
+from ..errors import GeometryError, TooManyCellsError
 from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, join
+
+MOST_CELLS = 40_000
+"""No set of pieces is cut into more cells than this, so that memory stays bounded."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +83,8 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats) -> tuple[Cells, Ints
     floor, ceiling = (op.reduceat(height, cells.vptr[:-1]) for op in (np.minimum, np.maximum))
     low = np.searchsorted(boundaries, floor + ON_PLANE)
     high = np.maximum(low, np.searchsorted(boundaries, ceiling - ON_PLANE))
+    if (made := int((high - low + 1).sum())) > MOST_CELLS:
+        raise TooManyCellsError(f"This would cut the wood into {made:,} cells; one build holds {MOST_CELLS:,}.")
     upright = _upright(cells, local, height, floor, ceiling) | (low == high)
     straight = _slice_prisms(cells, local, height, low, high, boundaries, upright)
     if upright.all():

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -99,7 +99,3 @@ class Stage(BaseModel):
     def sources(self) -> tuple[str, ...]:
         """Every stage whose pieces are taken; ``id:offcut`` stands for the offcuts of a stage."""
         return (self.source,) if self.source else ()
-
-    def parameters(self) -> dict[str, Any]:
-        """This stage's own parameters by name, without id, kind and source."""
-        return {name: getattr(self, name) for name in type(self).model_fields if name not in ("id", "kind", "source")}

@@ -11,7 +11,7 @@ from markupsafe import Markup
 from laberinto.core.figures import Figures, figures
 from laberinto.core.rules import Check, check
 from laberinto.core.simulate import Simulation, simulate
-from laberinto.core.steps import DEFER, Map, Step, steps
+from laberinto.core.steps import DEFER, Step, steps
 from laberinto.drawing import maps
 from laberinto.store import BoardView, Build
 
@@ -40,10 +40,6 @@ class Sheet:
         """The step's drawing, if it has one."""
         draw = maps.MAPS.get(step.map)
         return Markup(draw(self.sim, step, present.lengths())) if draw else Markup()
-
-    @property
-    def cut_list_map(self) -> Map:
-        return Map.CUT_LIST
 
 
 def sheet(board: BoardView) -> Sheet:
