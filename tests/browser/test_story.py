@@ -218,3 +218,17 @@ def test_fast_hands_lose_nothing(page: Page, server: Server) -> None:
     page.wait_for_load_state("networkidle")
     page.reload()
     expect(page.get_by_label("Bottom edges")).not_to_be_checked()
+
+
+def test_what_is_typed_while_the_face_is_drawn_stays(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}/boards/new")
+    # four changes, each while the answer to the one before may still be under way
+    page.get_by_label("Dark wood").select_option("elm")
+    page.get_by_label("Name").fill("Skerry")
+    page.get_by_label("Strips").fill("8")
+    page.get_by_label("Finished thickness").fill("40")
+    finished(page, "234 × 384 × 40 mm")
+    expect(page.get_by_label("Name")).to_have_value("Skerry")
+    expect(page.get_by_label("Dark wood")).to_have_value("elm")
+    page.get_by_role("button", name="Make this board").click()
+    expect(page).to_have_title(re.compile("Skerry"))

@@ -2,3 +2,4 @@
 import "./page.js";
 import "./edits.js";
 import "./lines.js";
+import "./draft.js";
