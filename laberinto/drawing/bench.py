@@ -33,7 +33,7 @@ def stage(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) ->
 
 def lies_flat(result: StageResult) -> bool:
     """Whether fibres still lie along the bench."""
-    return bool((abs(result.pieces.cells.rot[:, 2, 1]) < 0.7071).all())
+    return not result.pieces.cells.on_end
 
 
 def strips(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:

@@ -18,7 +18,7 @@ def knot(sim: Simulation, result: StageResult, finish: str) -> str:
     """A square picture of the wood as it is after this stage."""
     skin = Flat(sim, finish)
     cells = result.pieces.cells
-    upright = bool((abs(cells.rot[:, 2, 1]) > 0.7071).any())
+    upright = cells.on_end
     loose = len(result.pieces) > 1
     span = WINDOW if loose else min(WINDOW, max(result.size[0], 60.0))
     if loose:
@@ -33,7 +33,7 @@ def knot(sim: Simulation, result: StageResult, finish: str) -> str:
 
 def _loose(result: StageResult, skin: Flat, span: float) -> str:
     """Loose pieces beside or above each other, as many as the picture holds."""
-    lying = bool((abs(result.pieces.cells.rot[:, 2, 1]) < 0.7071).all())
+    lying = not result.pieces.cells.on_end
     across = lying and not isinstance(result.stage, Crosscut)
     side, axis = (Side.FRONT, 0) if across else (Side.TOP, 1)
     face = face_of(corner(apart(result.pieces.cells, axis, span * 0.05), side, span), side)

@@ -65,6 +65,11 @@ class Cells:
         """How many pieces the cells belong to."""
         return int(self.piece.max()) + 1 if len(self) else 0
 
+    @property
+    def on_end(self) -> bool:
+        """Whether any fibres (a strip's y) point more up than along the bench: end grain shows on top."""
+        return bool((np.abs(self.rot[:, 2, 1]) > 0.7071).any())
+
     def cell_of_vertex(self) -> Ints:
         return np.repeat(np.arange(len(self)), np.diff(self.vptr))
 

@@ -61,4 +61,4 @@ class Context:
     @property
     def on_end(self) -> bool:
         """Whether fibres point up after this stage."""
-        return bool((abs(self.result.pieces.cells.rot[:, 2, 1]) > 0.7071).any())
+        return self.result.pieces.cells.on_end
