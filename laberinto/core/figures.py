@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from .simulate import Simulation
-from .stages import Across, Arrange, Cause, Ease, Flatten, Glue, Mill, Spread, Trim
+from .stages import Across, Arrange, Carving, Cause, Ease, Flatten, Glue, Gluing, Mill, Spread, Trim
 from .turns import Lie
 
 GLUE_PER_FACE = 200.0
@@ -125,7 +125,7 @@ def figures(sim: Simulation) -> Figures:
         ),
         woods=woods, cuts=cuts,
         joints=len(joints), joint_area=sum(j.area for j in joints), glue_grams=glue_grams(sim),
-        glue_ups=sum(isinstance(r.stage, Glue) for r in sim.results),
+        glue_ups=sum(r.stage.glue_ups for r in sim.results if isinstance(r.stage, Gluing)),
     )  # fmt: skip
 
 
@@ -134,7 +134,7 @@ def glue_grams(sim: Simulation, stage_id: str | None = None) -> float:
     grams = 0.0
     for result in sim.results:
         stage = result.stage
-        if isinstance(stage, Glue) and stage_id in (None, stage.id):
+        if isinstance(stage, Gluing) and stage_id in (None, stage.id):
             faces = 2 if stage.spread is Spread.BOTH else 1
             grams += sum(j.area for j in result.outcome.joints) * 1e-6 * GLUE_PER_FACE * faces
     return grams
@@ -171,7 +171,7 @@ def _stay_rows(sim: Simulation, arrange: Arrange) -> bool:
     if not following or not isinstance(glue := following[0], Glue) or glue.sources != (arrange.id,):
         return False
     straight = glue.across is Across.LENGTH and not (glue.shifts or glue.stagger or glue.shifted or glue.dry)
-    return straight and all(isinstance(s, Flatten | Trim | Ease) or not s.shapes_wood for s in following[1:])
+    return straight and all(isinstance(s, Flatten | Trim | Ease | Carving) or not s.shapes_wood for s in following[1:])
 
 
 def rows(sim: Simulation) -> tuple[Row, ...]:

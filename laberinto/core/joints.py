@@ -1,56 +1,78 @@
-"""Glue joints: which faces of neighbouring pieces meet, in whatever plane, and over what area."""
+"""Glue joints: which faces of neighbouring pieces meet, in whatever plane, over what area, and how the grain runs."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
-import shapely
 
-from .faces import corners
+from .contact import touching
+from .polygons import middles
 from .solid import Cells, Floats, Ints
-
-COPLANAR = 1e-5
-"""Faces whose planes differ by less (mm) meet."""
-
-PARALLEL = 1e-7
-"""Normals that differ by less meet face to face."""
-
-LEAST_AREA = 1e-6
-"""Overlaps smaller than this (mm²) are no contact."""
+from .strips import Strip
 
 END_GRAIN = 0.7071
 """A joint face shows end grain where fibres run more into it than along it (cosine of 45°)."""
 
-APART = 8192.0
-"""Joints are told apart by laying each this far (mm) from the next; a power of two costs no digits."""
-
 
 @dataclass(frozen=True, slots=True)
 class Joint:
-    """One glue line between two neighbouring pieces of a glue-up.
+    """One glue line between two neighbouring pieces of a glue-up, as k contacts between cell and cell.
 
-    ``area`` is mm². ``contacts`` lists (strip, strip, area) for the cells that meet, and ``mixed``
-    is the part of the area (mm²) where end grain meets long grain, which moves apart.
+    ======== ============ ====================================================================
+    area     float        mm²
+    mixed    float        the part of it, mm², where end grain meets long grain, which moves apart
+    strips   (k, 2)       numbers of the strips that meet
+    areas    (k,)         mm²
+    normals  (k, 2, 3)    the joint's normal in the coordinates of either strip
+    across   (k, 3, 3)    rotation from the first strip's coordinates to the second's
+    places   (k, 2, 3)    middle of either face in its strip's coordinates, mm
+    ======== ============ ====================================================================
     """
 
     first: int
     second: int
     area: float
-    contacts: tuple[tuple[int, int, float], ...]
     mixed: float
+    strips: Ints
+    areas: Floats
+    normals: Floats
+    across: Floats
+    places: Floats
+
+    def fibre_angles(self) -> Floats:
+        """Angle between the fibres on both sides of each contact, 0 to 90 degrees, (k,)."""
+        return _between(np.abs(self.across[:, 1, 1]))
+
+    def into(self) -> Floats:
+        """How steeply the fibres run into the joint on either side, (k, 2) degrees: 0 along it, 90 end grain."""
+        return np.asarray(90.0 - _between(np.abs(self.normals[:, :, 1])))
+
+    def radial(self, strips: Sequence[Strip]) -> Floats:
+        """Direction from the heart outwards at each contact, in the coordinates of either strip, (k, 2, 3)."""
+        hearts = np.array([strip.rings.heart for strip in strips])[self.strips]
+        out = np.zeros_like(self.places)
+        out[:, :, 0] = self.places[:, :, 0] - hearts[:, :, 0]
+        out[:, :, 2] = self.places[:, :, 2] - hearts[:, :, 1]
+        return np.asarray(out / np.maximum(np.linalg.norm(out, axis=2, keepdims=True), 1e-12))
+
+    def ring_angles(self, strips: Sequence[Strip]) -> Floats:
+        """Angle between the rings on both sides of each contact, 0 to 90 degrees, (k,)."""
+        radial = self.radial(strips)
+        return _between(np.abs(np.einsum("kij,kj,ki->k", self.across, radial[:, 0], radial[:, 1])))
+
+    def grain(self, strips: Sequence[Strip]) -> list[tuple[str, str]]:
+        """What either side shows: ``end`` where fibres run into the joint; else ``face`` where the rings lie along
+        it and ``edge`` where they stand on it."""
+        end = np.abs(self.normals[:, :, 1]) > END_GRAIN
+        flat = np.abs((self.normals * self.radial(strips)).sum(axis=2)) > END_GRAIN
+        names = np.where(end, "end", np.where(flat, "face", "edge"))
+        return [(str(a), str(b)) for a, b in names]
 
 
-@dataclass(frozen=True, slots=True)
-class _Side:
-    """Faces on one side of the joints, (m,) each: the shared plane (numbered over all joints) and its normal
-    (m, 3), the cell, and the polygon, laid out plane by plane."""
-
-    plane: Ints
-    normal: Floats
-    cell: Ints
-    polygons: Any
+def _between(cosine: Floats) -> Floats:
+    return np.asarray(np.degrees(np.arccos(np.clip(cosine, 0.0, 1.0))))
 
 
 def joints_between(cells: Cells) -> list[Joint]:
@@ -58,83 +80,30 @@ def joints_between(cells: Cells) -> list[Joint]:
     count = cells.pieces - 1
     if count < 1:
         return []
-    first, second = _sides(cells)
-    i, j = shapely.STRtree(second.polygons).query(first.polygons, predicate="intersects")
-    areas = _overlaps(first.polygons, second.polygons, i, j)
-    real = (areas > LEAST_AREA) & (first.plane[i] == second.plane[j])
-    i, j, areas = i[real], j[real], areas[real]
-    a, b = first.cell[i], second.cell[j]
-    joint = cells.piece[a]
-    mixed = np.where(_end_grain(cells, a, first.normal[i]) != _end_grain(cells, b, first.normal[i]), areas, 0.0)
-    contacts: list[list[tuple[int, int, float]]] = [[] for _ in range(count)]
-    for at, one, other, area in zip(joint, cells.strip[a], cells.strip[b], areas, strict=True):
-        contacts[int(at)].append((int(one), int(other), float(area)))
-    total, faulty = (np.bincount(joint, values, minlength=count) for values in (areas, mixed))
-    return [Joint(k, k + 1, float(total[k]), tuple(contacts[k]), float(faulty[k])) for k in range(count)]
-
-
-def _end_grain(cells: Cells, cell: Ints, normal: Floats) -> Floats:
-    """Whether the fibres of each cell (its strip's y) run into a face with this normal."""
-    return np.asarray(np.abs((cells.rot[cell][:, :, 1] * normal).sum(axis=1)) > END_GRAIN)
-
-
-def _sides(cells: Cells) -> tuple[_Side, _Side]:
-    """The faces of piece k that share a plane with a face of piece k + 1 looking the other way, and those faces."""
-    normals, offsets = cells.world_planes()
     cell = cells.cell_of_face()
     piece = cells.piece[cell]
-    ahead, behind = np.flatnonzero(piece < cells.pieces - 1), np.flatnonzero(piece > 0)
-    face = np.concatenate([ahead, behind])
-    side = np.concatenate([np.zeros(len(ahead), np.int64), np.ones(len(behind), np.int64)])
-    sign = np.where(side == 0, 1.0, -1.0)
-    joint, normal, offset = piece[face] - side, normals[face] * sign[:, None], offsets[face] * sign
-    # one direction: equal normals to within rounding; one plane: then also no gap in offset
-    steps = np.round(normal / PARALLEL).astype(np.int64)
-    direction = np.unique(np.column_stack([joint, steps]), axis=0, return_inverse=True)[1].ravel()
-    order = np.lexsort((offset, direction))
-    fresh = (np.diff(direction[order]) != 0) | (np.diff(offset[order]) > COPLANAR)
-    plane = np.empty(len(face), np.int64)
-    plane[order] = np.concatenate([[0], np.cumsum(fresh)])
-    # only planes with faces on both sides can hold a joint
-    both = np.bincount(plane[side == 0], minlength=plane.max() + 1).astype(bool)
-    both &= np.bincount(plane[side == 1], minlength=plane.max() + 1).astype(bool)
-    rank = np.cumsum(both) - 1
-    shared = np.empty((len(both), 3))
-    shared[plane] = normal  # they differ by rounding only; any one serves for all
+    ahead, behind = np.flatnonzero(piece < count), np.flatnonzero(piece > 0)
+    found = touching(cells, ahead, behind, piece[ahead], piece[behind] - 1)
+    faces = np.stack([ahead[found.first], behind[found.second]], axis=1)
+    pair = cell[faces]
+    joint = cells.piece[pair[:, 0]]
+    order = np.argsort(joint, kind="stable")
+    faces, pair, joint, areas = faces[order], pair[order], joint[order], found.area[order]
+    normals = np.moveaxis(cells.faces[:3, faces], 0, 2) * np.array([1.0, -1.0])[None, :, None]
+    end = np.abs(normals[:, :, 1]) > END_GRAIN
+    mixed = np.where(end[:, 0] != end[:, 1], areas, 0.0)
+    # vᵢ = Rᵢᵀ w, so what is v in the first strip is R₂ᵀ R₁ v in the second
+    across = np.einsum("kji,kjl->kil", cells.rot[pair[:, 1]], cells.rot[pair[:, 0]])
+    places = middles(cells, faces.ravel()).reshape(-1, 2, 3)
+    strips = cells.strip[pair]
+    bounds = np.searchsorted(joint, np.arange(count + 1))
     out = []
-    for which in (0, 1):
-        mine = both[plane] & (side == which)
-        exact = shared[plane[mine]]
+    for k in range(count):
+        mine = slice(bounds[k], bounds[k + 1])
         out.append(
-            _Side(rank[plane[mine]], exact, cell[face[mine]], _polygons(cells, face[mine], exact, rank[plane[mine]]))
-        )
-    return out[0], out[1]
-
-
-def _polygons(cells: Cells, faces: Ints, normal: Floats, plane: Ints) -> Any:
-    """Faces as shapely polygons (m,) in their plane's own two axes, one plane laid beside the other."""
-    vertex, ptr = corners(cells, faces)
-    owner = np.repeat(np.arange(len(faces)), np.diff(ptr))
-    helper = np.eye(3)[np.argmin(np.abs(normal), axis=1)]
-    u = np.cross(normal, helper)
-    u /= np.linalg.norm(u, axis=1, keepdims=True)
-    v = np.cross(normal, u)
-    points = cells.world()[vertex]
-    flat = np.stack([(points * u[owner]).sum(axis=1) + APART * plane[owner], (points * v[owner]).sum(axis=1)], axis=1)
-    rings = shapely.linearrings(flat, indices=owner) if len(faces) else np.zeros(0, object)
-    return shapely.polygons(rings)
-
-
-def _overlaps(left: Any, right: Any, i: Ints, j: Ints) -> Floats:
-    """Area shared by each pair left[i], right[j]: in closed form between upright rectangles, else by shapely."""
-    boxes = [shapely.bounds(side) for side in (left, right)]
-    upright = [
-        np.isclose(shapely.area(side), (box[:, 2] - box[:, 0]) * (box[:, 3] - box[:, 1]), rtol=1e-12, atol=0)
-        for side, box in zip((left, right), boxes, strict=True)
-    ]
-    a, b = boxes[0][i], boxes[1][j]
-    size = np.minimum(a[:, 2:], b[:, 2:]) - np.maximum(a[:, :2], b[:, :2])
-    areas = np.asarray(np.prod(np.maximum(size, 0.0), axis=1))
-    other = ~(upright[0][i] & upright[1][j])
-    areas[other] = shapely.area(shapely.intersection(left[i[other]], right[j[other]]))
-    return areas
+            Joint(
+                k, k + 1, float(areas[mine].sum()), float(mixed[mine].sum()),
+                strips[mine], areas[mine], normals[mine], across[mine], places[mine],
+            )
+        )  # fmt: skip
+    return out

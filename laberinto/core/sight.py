@@ -1,63 +1,144 @@
-"""Line of sight: whether a face looks out of its piece, or into the wood beside it."""
+"""What can be seen of a piece from one side: hidden surfaces are taken away exactly.
+
+Of all faces that look towards the eye those glued to other wood over their whole area are dropped first; what
+is left lies open. Each is then clipped by every nearer one that covers part of it. Solids are closed, so
+whatever hides part of a face has a face of its own in front of it there.
+"""
 
 from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import shapely
 
-from .solid import Bools, Cells, Floats, Ints
+from .contact import touching
+from .polygons import corners
+from .solid import Cells, Floats, Ints
 
-AHEAD = 1e-4
-"""Wood that begins nearer than this (mm) in front of a face hides it; a hair of overlap does not."""
+TOWARDS = 1e-6
+"""Faces less turned to the eye than this are edges only (cosine)."""
 
-LEVEL = 1e-9
-"""A face whose normal is this near square to the line runs along it."""
+NEARER = 1e-5
+"""A face this much nearer (mm) hides what lies behind it."""
 
-OUTSIDE = 1e-7
-"""A line this near (mm) a cell's side still runs into it; where two cells meet in front, both hide what is behind."""
+LEAST_SEEN = 1e-4
+"""Parts of a face smaller than this (mm²) are not shown."""
+
+SUPPORT = 1e-4
+"""A face this near (mm) the outermost plane lies in it."""
 
 
-def looks_out(cells: Cells, faces: Ints, middles: Floats, frame: Floats) -> Bools:
-    """Which ``faces`` see out of their own piece from their middles (m, 3) along the frame's third row.
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """Faces of which something is seen, farthest first; a face seen in several parts is there once for each.
 
-    ``frame`` (3, 3) has the picture's right, down and towards-the-eye as rows. A line is followed through
-    every cell of the same piece whose shadow in the picture holds the middle.
+    ``faces`` (m,) indices; ``points`` (k, 2) corners in the picture, right and down, and ``ptr`` (m+1,).
     """
-    own, towards = cells.cell_of_face()[faces], frame[2]
-    shadow = cells.world() @ frame[:2].T
-    low = np.minimum.reduceat(shadow, cells.vptr[:-1], axis=0)
-    high = np.maximum.reduceat(shadow, cells.vptr[:-1], axis=0)
-    tree = shapely.STRtree(shapely.box(low[:, 0], low[:, 1], high[:, 0], high[:, 1]))
-    face, cell = tree.query(shapely.points(middles @ frame[:2].T), predicate="intersects")
-    depth = middles @ towards
-    along = cells.world() @ towards
-    begins = np.minimum.reduceat(along, cells.vptr[:-1])
-    ends = np.maximum.reduceat(along, cells.vptr[:-1])
-    rival = (cell != own[face]) & (cells.piece[cell] == cells.piece[own[face]]) & (ends[cell] > depth[face] + AHEAD)
-    face, cell = face[rival], cell[rival]
-    hidden = np.zeros(len(faces), bool)
-    # most hidden faces are glued to what hides them, so look there first and follow the line only for the rest
-    touching = begins[cell] <= depth[face] + AHEAD
-    for first in (touching, ~touching):
-        now = first & ~hidden[face]
-        hidden[face[now][_wood_ahead(cells, cell[now], middles[face[now]], towards)]] = True
-    return ~hidden
+
+    faces: Ints
+    points: Floats
+    ptr: Ints
 
 
-def _wood_ahead(cells: Cells, cell: Ints, start: Floats, towards: Floats) -> Bools:
-    """Whether the line from each start (k, 3) runs through its cell (k,) anywhere ahead."""
-    if not len(cell):
-        return np.zeros(0, bool)
-    counts = (cells.fptr[1:] - cells.fptr[:-1])[cell]
-    first = np.concatenate([[0], np.cumsum(counts)[:-1]])
-    plane = np.repeat(cells.fptr[cell] - first, counts) + np.arange(counts.sum())
+def seen(cells: Cells, frame: Floats) -> Seen:
+    """What is seen along the frame's third row; ``frame`` (3, 3) has the picture's right, down and towards the eye
+    as rows. Pieces do not hide one another."""
     normals, offsets = cells.world_planes()
-    line = np.repeat(np.arange(len(cell)), counts)
-    along = normals[plane] @ towards
-    rest = offsets[plane] - (normals[plane] * start[line]).sum(axis=1)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        cut = rest / along
-    leave = np.minimum.reduceat(np.where(along > LEVEL, cut, np.inf), first)
-    enter = np.maximum.reduceat(np.where(along < -LEVEL, cut, -np.inf), first)
-    inside = np.logical_and.reduceat((np.abs(along) > LEVEL) | (rest > -OUTSIDE), first)
-    return np.asarray(inside & (leave > np.maximum(enter, 0.0) + AHEAD))
+    facing = normals @ frame[2]
+    candidates = np.flatnonzero(facing > TOWARDS)
+    piece = cells.piece[cells.cell_of_face()[candidates]]
+    depth = cells.world() @ frame[2]
+    outermost = np.full(cells.pieces, -np.inf)
+    np.maximum.at(outermost, cells.piece[cells.cell_of_vertex()], depth)
+    flush = (facing[candidates] > 1 - 1e-9) & (offsets[candidates] > outermost[piece] - SUPPORT)
+    if not flush.all():
+        behind = np.flatnonzero(~flush)
+        open_ = behind[~_glued(cells, candidates[behind], np.flatnonzero(facing < -TOWARDS))]
+        keep = np.sort(np.concatenate([np.flatnonzero(flush), open_]))
+        candidates, piece, flush = candidates[keep], piece[keep], flush[keep]
+    vertex, ptr = corners(cells, candidates)
+    flat = cells.world()[vertex] @ frame[:2].T
+    if flush.all():
+        return Seen(candidates, flat, ptr)
+    return _clipped(candidates, piece, flush, flat, ptr, normals[candidates] @ frame.T, offsets[candidates])
+
+
+def _glued(cells: Cells, faces: Ints, away: Ints) -> Any:
+    """Which faces are glued to wood of their own piece over their whole area."""
+    cell = cells.cell_of_face()
+    found = touching(cells, faces, away, cells.piece[cell[faces]], cells.piece[cell[away]])
+    covered = np.bincount(found.first, found.area, minlength=len(faces))
+    return covered > _areas(cells, faces) - LEAST_SEEN
+
+
+def _areas(cells: Cells, faces: Ints) -> Floats:
+    """Area of the chosen faces, mm²."""
+    vertex, ptr = corners(cells, faces)
+    if not len(faces):
+        return np.zeros(0)
+    points = cells.verts[:, vertex].T
+    points = points - np.repeat(points[ptr[:-1]], np.diff(ptr), axis=0)
+    nxt = np.arange(len(points)) + 1
+    nxt[ptr[1:] - 1] = ptr[:-1]
+    return np.asarray(np.linalg.norm(np.add.reduceat(np.cross(points, points[nxt]), ptr[:-1], axis=0), axis=1) / 2)
+
+
+def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, normal: Floats, offset: Floats) -> Seen:
+    """Every face less what hides it. ``normal`` (m, 3) in the picture's frame, ``offset`` (m,) along it."""
+    polygons: Any = shapely.polygons(shapely.linearrings(flat, indices=np.repeat(np.arange(len(faces)), np.diff(ptr))))
+    tree = shapely.STRtree(polygons)
+    hidden = np.flatnonzero(~flush)
+    i, j = tree.query(polygons[hidden], predicate="intersects")
+    i = hidden[i]
+    pair = (i != j) & (piece[i] == piece[j])
+    i, j = i[pair], j[pair]
+    shared: Any = shapely.intersection(polygons[i], polygons[j])
+    big = shapely.area(shared) > LEAST_SEEN
+    i, j, shared = i[big], j[big], shared[big]
+    at = shapely.get_coordinates(shapely.centroid(shared))
+
+    def depth(face: Ints) -> Floats:
+        return np.asarray((offset[face] - (normal[face, :2] * at).sum(axis=1)) / normal[face, 2])
+
+    nearer = depth(j) > depth(i) + NEARER
+    i, shared = i[nearer], shared[nearer]
+    order = np.argsort(i, kind="stable")
+    i, shared = i[order], shared[order]
+    middle = np.add.reduceat(flat, ptr[:-1], axis=0) / np.diff(ptr)[:, None]
+    distance = (offset - (normal[:, :2] * middle).sum(axis=1)) / normal[:, 2]
+    clipped = dict(zip(*_less(polygons, i, shared), strict=True))
+    out_face: list[int] = []
+    rings: list[Floats] = []
+    for face in np.argsort(distance, kind="stable").tolist():
+        parts = clipped.get(face)
+        for ring in [flat[ptr[face] : ptr[face + 1]]] if parts is None else parts:
+            out_face.append(face)
+            rings.append(ring)
+    counts = np.array([len(ring) for ring in rings], np.int64)
+    points = np.concatenate(rings) if rings else np.zeros((0, 2))
+    return Seen(faces[np.array(out_face, np.int64)], points, np.concatenate([[0], np.cumsum(counts)]).astype(np.int64))
+
+
+def _less(polygons: Any, face: Ints, shared: Any) -> tuple[list[int], list[list[Floats]]]:
+    """The faces that are hidden in part or whole, and the rings that are left of each; ``face`` is sorted."""
+    if not len(face):
+        return [], []
+    starts = np.flatnonzero(np.concatenate([[True], np.diff(face) != 0]))
+    which = face[starts].tolist()
+    ends = [*starts[1:].tolist(), len(face)]
+    covers = [shapely.union_all(shared[a:b]) for a, b in zip(starts.tolist(), ends, strict=True)]
+    left: Any = shapely.difference(polygons[which], np.array(covers, object))
+    return which, [_rings(shape) for shape in left]
+
+
+def _rings(shape: Any) -> list[Floats]:
+    """Outlines of a shape without holes; one with holes is cut into triangles."""
+    out = []
+    for part in shapely.get_parts(shape):
+        if part.geom_type != "Polygon" or part.area < LEAST_SEEN:
+            continue
+        whole = [part] if not part.interiors else list(shapely.get_parts(shapely.constrained_delaunay_triangles(part)))
+        out += [shapely.get_coordinates(polygon.exterior)[:-1] for polygon in whole]
+    return out

@@ -27,10 +27,16 @@ class PieceReport(_Part):
 
 
 class ContactReport(_Part):
-    """Two woods that meet in a joint."""
+    """Two strips that meet in a joint. Where they meet the same way more than once, their areas are added up."""
 
     woods: tuple[str, str]
+    strips: tuple[int, int] = Field(description="numbers of the strips, from 0 in the order they are milled")
     area: float
+    grain: tuple[str, str] = Field(
+        description="what either side shows: end (fibres run into the joint), face (rings lie along it) or edge"
+    )
+    fibre_angle: float = Field(description="between the fibres of both sides, 0 to 90 degrees")
+    ring_angle: float = Field(description="between the rings of both sides, 0 to 90 degrees")
 
 
 class JointReport(_Part):
@@ -117,10 +123,21 @@ def _piece(sim: Simulation, cells: Cells) -> PieceReport:
 
 
 def _joint(sim: Simulation, joint: Joint) -> JointReport:
+    columns = zip(
+        joint.strips.tolist(), joint.areas.tolist(), joint.grain(sim.strips), joint.fibre_angles().tolist(),
+        joint.ring_angles(sim.strips).tolist(), strict=True,
+    )  # fmt: skip
+    areas: dict[tuple[int, int, tuple[str, str], float, float], float] = {}
+    for (one, other), area, grain, fibres, rings in columns:
+        key = one, other, grain, round(fibres, 2), round(rings, 2)
+        areas[key] = areas.get(key, 0.0) + area
     contacts = tuple(
-        ContactReport(woods=(sim.strips[one].wood, sim.strips[other].wood), area=area)
-        for one, other, area in joint.contacts
-    )
+        ContactReport(
+            woods=(sim.strips[one].wood, sim.strips[other].wood), strips=(one, other), area=area, grain=grain,
+            fibre_angle=fibres, ring_angle=rings,
+        )
+        for (one, other, grain, fibres, rings), area in areas.items()
+    )  # fmt: skip
     return JointReport(
         first=joint.first + 1, second=joint.second + 1, area=joint.area, mixed_grain_area=joint.mixed, contacts=contacts
     )

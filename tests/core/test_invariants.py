@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.faces import Face, Side, clean_extent, face_of
+from laberinto.core.clean import clean_thickness
+from laberinto.core.faces import Face, Side, face_of
 from laberinto.core.joints import joints_between
 from laberinto.core.nesting import distance, side_is_square
 from laberinto.core.plan import Plan
@@ -170,4 +171,4 @@ def test_square_sides_are_known() -> None:
     stepped = join([box(30, 40, 20), box(30, 40, 10, 1).moved([30, 0, 0])])
     assert not side_is_square(stepped, 0, 1.0)
     assert side_is_square(stepped, 0, -1.0)
-    assert clean_extent(stepped, 2) == pytest.approx((0, 10))
+    assert clean_thickness(stepped) == pytest.approx((0, 10))

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.faces import corners
+from laberinto.core.polygons import corners
 from laberinto.core.solid import Cells, Plane, boxes, join, slabs, split
 from laberinto.core.solid.split import halve
 

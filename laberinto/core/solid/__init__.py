@@ -1,5 +1,6 @@
 """The cutting kernel: convex cells, planes that split them, and what may be asked of them."""
 
+from .carve import Tool, carve
 from .cells import ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, empty, join
 from .split import Plane, shave, slabs, split
 
@@ -10,7 +11,9 @@ __all__ = [
     "Floats",
     "Ints",
     "Plane",
+    "Tool",
     "boxes",
+    "carve",
     "cross",
     "empty",
     "join",

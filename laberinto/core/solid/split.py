@@ -48,7 +48,7 @@ class Plane:
 def split(cells: Cells, plane: Plane) -> tuple[Cells, Cells]:
     """Cells below (normal · x ≤ offset) and above the plane. Volumes add up; pieces keep their numbers."""
     normals, offsets = np.tile(plane.normal, (len(cells), 1)), np.full(len(cells), plane.offset)
-    below, above = _split(cells, normals, offsets)
+    below, above = split_each(cells, normals, offsets)
     return below[0], above[0]
 
 
@@ -64,7 +64,7 @@ def shave(cells: Cells, planes: Sequence[Plane]) -> tuple[Cells, Cells]:
         inside = ~beyond.any(axis=1)
         done.append(cells.take(inside))
         cells, first = cells.take(~inside), beyond[~inside].argmax(axis=1)
-        (cells, _), (chip, _) = _split(cells, normals[first], offsets[first])
+        (cells, _), (chip, _) = split_each(cells, normals[first], offsets[first])
         chips.append(chip)
     return join(done), join(chips)
 
@@ -105,7 +105,7 @@ def halve(cells: Cells, normal: Floats, boundaries: Floats, low: Ints, high: Int
         if not len(cells):
             break
         middle = (low + high) // 2
-        (below, from_b), (above, from_a) = _split(cells, np.tile(normal, (len(cells), 1)), boundaries[middle])
+        (below, from_b), (above, from_a) = split_each(cells, np.tile(normal, (len(cells), 1)), boundaries[middle])
         low, high = (
             np.concatenate([low[from_b], middle[from_a] + 1]),
             np.concatenate([middle[from_b], high[from_a]]),
@@ -157,7 +157,7 @@ def _slice_prisms(
     return replace(out, verts=verts, faces=faces), slab
 
 
-def _split(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, Ints], tuple[Cells, Ints]]:
+def split_each(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, Ints], tuple[Cells, Ints]]:
     """Split each cell by its own plane, normals (n, 3) and offsets (n,); both halves with the index of the cell
     each came from."""
     index = np.arange(len(cells))

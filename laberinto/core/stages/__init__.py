@@ -8,26 +8,66 @@ from pydantic import Field
 
 from .arrange import Arrange, Rule
 from .base import LEDGER, Bench, Cause, Outcome, Pieces, Stage
+from .border import Border
+from .carving import Carving
 from .crosscut import Crosscut
 from .ease import Ease
+from .edges import Cove, Notch, Rabbet
+from .feet import Feet
 from .fields import Spec, specs
 from .finish import Oil, OilKind, Sand, Wax
 from .flatten import Flatten, Method
-from .glue import Across, Glue, Spread
+from .glue import Across, Glue
+from .gluing import Gluing, Spread
+from .groove import Groove
+from .hollow import Hollow
+from .inlay import Inlay
+from .joint import JointEdge
 from .mill import Mill, StripSpec
+from .pause import Fill, Rest
 from .profile import Profile, Section
 from .rip import Resaw, Rip, Sawing
+from .shape import Shape
 from .trim import Trim
 from .turn import Turned
+from .well import Well
 
 AnyStage = Annotated[
-    Mill | Glue | Flatten | Rip | Crosscut | Resaw | Profile | Turned | Arrange | Trim | Ease | Sand | Oil | Wax,
+    Mill
+    | Glue
+    | Flatten
+    | JointEdge
+    | Rip
+    | Crosscut
+    | Resaw
+    | Profile
+    | Turned
+    | Arrange
+    | Trim
+    | Border
+    | Inlay
+    | Shape
+    | Rabbet
+    | Cove
+    | Notch
+    | Groove
+    | Well
+    | Hollow
+    | Ease
+    | Feet
+    | Rest
+    | Fill
+    | Sand
+    | Oil
+    | Wax,
     Field(discriminator="kind"),
 ]
 """The registry: every kind of stage a plan may hold, told apart by its ``kind``."""
 
 __all__ = [
-    "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Cause", "Crosscut", "Ease", "Flatten", "Glue", "Method",
-    "Mill", "Oil", "OilKind", "Outcome", "Pieces", "Profile", "Resaw", "Rip", "Rule", "Sand", "Sawing", "Section",
-    "Spec", "Spread", "Stage", "StripSpec", "Trim", "Turned", "Wax", "specs",
+    "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Border", "Carving", "Cause", "Cove", "Crosscut", "Ease",
+    "Feet",
+    "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge", "Method", "Mill", "Notch", "Oil",
+    "OilKind", "Outcome", "Pieces", "Profile", "Rabbet", "Resaw", "Rest", "Rip", "Rule", "Sand", "Sawing", "Section",
+    "Shape", "Spec", "Spread", "Stage", "StripSpec", "Trim", "Turned", "Wax", "Well", "specs",
 ]  # fmt: skip

@@ -1,63 +1,135 @@
-"""Ease: take the sharpness off edges with a small chamfer."""
+"""Ease: take the sharpness off edges with a chamfer or a round-over."""
 
 from __future__ import annotations
 
-from itertools import product
+import math
+from enum import StrEnum
 from typing import ClassVar, Literal
 
+import numpy as np
+
+from ..cutters import facets, sides
 from ..errors import StageError
-from ..solid import Cells, Plane, join, shave
+from ..outlines import hull
+from ..solid import Bools, Cells, Floats, Plane, join, shave
 from .base import Bench, Cause, Outcome, Pieces, Stage
-from .fields import millimetres, yes_no
+from .fields import choice, millimetres, yes_no
+
+
+class Edge(StrEnum):
+    """What an eased edge looks like in section."""
+
+    CHAMFER = "chamfer"
+    ROUND_OVER = "round-over"
+
+    @property
+    def label(self) -> str:
+        return {"chamfer": "chamfer at 45°", "round-over": "round-over"}[self.value]
 
 
 class Ease(Stage):
-    """Chamfer edges at 45°; ``size`` is the leg of the chamfer in mm."""
+    """Ease edges: ``size`` is the leg of the chamfer or the radius of the round-over, mm. Edges follow the outline
+    of a shaped board; where it bulges inwards they stay sharp. ``corners`` eases the upright corners of a board
+    that has some."""
 
     title: ClassVar[str] = "Ease edges"
     verb: ClassVar[str] = "Ease the edges"
 
     kind: Literal["ease"] = "ease"
-    size: float = millimetres(3.0, label="Chamfer", help="Measured along each face from the edge.", least=0.5, most=30)
-    top: bool = yes_no(True, label="Top edges", help="All four round the face.")
-    bottom: bool = yes_no(True, label="Bottom edges", help="All four round the underside; fingers lift by them.")
-    corners: bool = yes_no(False, label="Upright corners", help="The four corners seen from above.")
+    form: Edge = choice(Edge.CHAMFER, label="Form", help="In section.")
+    size: float = millimetres(3.0, label="Size", help="Measured along each face from the edge.", least=0.5, most=30)
+    top: bool = yes_no(True, label="Top edges", help="All round the face.")
+    bottom: bool = yes_no(True, label="Bottom edges", help="All round the underside; fingers lift by them.")
+    corners: bool = yes_no(False, label="Upright corners", help="The corners seen from above.")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         kept: list[Cells] = []
         gone = 0.0
         for number in range(len(pieces)):
             piece = pieces[number]
-            thickness, narrow = float(piece.size()[2]), float(piece.size()[:2].min())
-            most = min(thickness / 2 if self.top and self.bottom else thickness, narrow / 2)
-            if self.size >= most:
-                raise StageError(
-                    self.id,
-                    "A {size} chamfer eats the whole edge of a board {thickness} thick.",
-                    "Keep it under {most}.",
-                    "size", size=self.size, thickness=thickness, most=most,
-                )  # fmt: skip
-            planes = self._planes(piece)
-            if planes:
-                piece, chips = shave(piece, planes)
-                gone += chips.volume()
+            self._check(piece)
+            outline = hull(piece)
+            if self.corners:
+                piece, chips = _shaved(piece, self._upright(outline))
+                gone += chips
+                outline = hull(piece)
+            for on, up in ((self.top, 1.0), (self.bottom, -1.0)):
+                if on:
+                    piece, chips = _shaved(piece, self._edges(outline, up, piece))
+                    gone += chips
             kept.append(piece.as_piece(number))
         return Outcome(Pieces(join(kept)), waste={Cause.SHAPING: gone})
 
-    def _planes(self, piece: Cells) -> list[Plane]:
-        """The chamfers' planes, each keeping the wood below it."""
+    def _check(self, piece: Cells) -> None:
+        thickness, narrow = float(piece.size()[2]), float(piece.size()[:2].min())
+        most = min(thickness / 2 if self.top and self.bottom else thickness, narrow / 2)
+        if self.size >= most:
+            raise StageError(
+                self.id,
+                f"A {{size}} {self.form.value} eats the whole edge of a board {{thickness}} thick.",
+                "Keep it under {most}.",
+                "size", size=self.size, thickness=thickness, most=most,
+            )  # fmt: skip
+
+    def _edges(self, outline: Floats, up: float, piece: Cells) -> list[Plane]:
+        """Planes that ease the edge where the outline meets the face that looks up or down."""
         low, high = piece.bounds()
-        pairs = [
-            (axis, 2, side, up)
-            for axis, side, up in product((0, 1), (-1, 1), (-1, 1))
-            if (self.top if up > 0 else self.bottom)
-        ]
-        if self.corners:
-            pairs += [(0, 1, x, y) for x, y in product((-1, 1), (-1, 1))]
-        planes = []
-        for a, b, side_a, side_b in pairs:
-            normal = [0.0, 0.0, 0.0]
-            normal[a], normal[b] = float(side_a), float(side_b)
-            edge = side_a * (high[a] if side_a > 0 else low[a]) + side_b * (high[b] if side_b > 0 else low[b])
-            planes.append(Plane.of((normal[0], normal[1], normal[2]), float(edge - self.size) / 2**0.5))
-        return planes
+        level = up * float(high[2] if up > 0 else low[2])
+        normals, offsets = sides(outline)
+        out = []
+        for lean, offset in self._section():
+            for (x, y), h in zip(normals, offsets, strict=True):
+                out.append(
+                    Plane(np.array([lean[0] * x, lean[0] * y, lean[1] * up]), lean[0] * h + lean[1] * level - offset)
+                )
+        return out
+
+    def _upright(self, outline: Floats) -> list[Plane]:
+        """The same for the corners seen from above, each between its two sides."""
+        normals, offsets = sides(outline)
+        out = []
+        for n, h, m, g in zip(np.roll(normals, 1, axis=0), np.roll(offsets, 1), normals, offsets, strict=True):
+            if n @ m > 0.5:
+                continue  # already round
+            # corner frame: the two sides need not be square to each other
+            for lean, offset in self._section():
+                normal = lean[0] * n + lean[1] * m
+                length = float(np.linalg.norm(normal))
+                out.append(Plane(np.array([*normal / length, 0.0]), float(lean[0] * h + lean[1] * g - offset) / length))
+        return out
+
+    def _section(self) -> list[tuple[tuple[float, float], float]]:
+        """Lines that cut the corner of two square sides: the shares of both sides' normals, and how far below the
+        corner the line lies."""
+        if self.form is Edge.CHAMFER:
+            half = math.sqrt(0.5)
+            return [((half, half), self.size * half)]
+        n = facets(self.size) // 4
+        out = []
+        for k in range(n):
+            a, b = (i * math.pi / 2 / n for i in (k, k + 1))
+            middle = (a + b) / 2
+            lean = math.cos(middle), math.sin(middle)
+            # the chord between two points of the arc, whose centre lies at (size, size) from the corner
+            out.append((lean, self.size * (lean[0] + lean[1] - math.cos((b - a) / 2))))
+        return out
+
+
+def _shaved(piece: Cells, planes: list[Plane]) -> tuple[Cells, float]:
+    """What planes leave of a piece, and the volume they take, mm³. Only cells that may reach beyond one are tried."""
+    if not planes:
+        return piece, 0.0
+    near = _reaching(piece, planes)
+    left, chips = shave(piece.take(near), planes)
+    return join([piece.take(~near), left]), chips.volume()
+
+
+def _reaching(piece: Cells, planes: list[Plane], chunk: int = 64) -> Bools:
+    """Cells with a corner beyond any plane, a few planes at a time so that memory stays small."""
+    points = piece.world()
+    beyond = np.zeros(len(points), bool)
+    for at in range(0, len(planes), chunk):
+        some = planes[at : at + chunk]
+        height = points @ np.stack([p.normal for p in some]).T - np.array([p.offset for p in some])
+        beyond |= (height > 0).any(axis=1)
+    return np.asarray(np.logical_or.reduceat(beyond, piece.vptr[:-1]))

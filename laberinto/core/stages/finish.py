@@ -11,7 +11,7 @@ from .base import Bench, Outcome, Pieces, Stage
 from .fields import choice, number, whole, yes_no
 
 
-class _Surface(Stage):
+class Surface(Stage):
     """A stage that leaves every piece as it is."""
 
     shapes_wood: ClassVar[bool] = False
@@ -20,7 +20,7 @@ class _Surface(Stage):
         return Outcome(pieces)
 
 
-class Sand(_Surface):
+class Sand(Surface):
     """Sand through ``grits`` in rising order, none skipped."""
 
     title: ClassVar[str] = "Sand"
@@ -68,7 +68,7 @@ class OilKind(StrEnum):
         return self is not OilKind.MINERAL
 
 
-class Oil(_Surface):
+class Oil(Surface):
     """Flood with oil for ``rounds`` rounds, each left to drip dry for ``hours``."""
 
     title: ClassVar[str] = "Oil"
@@ -80,7 +80,7 @@ class Oil(_Surface):
     hours: float = number(12, label="Drip dry", help="After each round.", least=0.5, most=240, unit="h")
 
 
-class Wax(_Surface):
+class Wax(Surface):
     """Rub in a paste of ``parts_oil`` parts oil to one part wax by weight, leave, wipe and buff."""
 
     title: ClassVar[str] = "Wax"

@@ -8,8 +8,8 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import model_validator
 
+from ..clean import clean_rectangle, clean_thickness
 from ..errors import StageError
-from ..faces import clean_extent
 from ..solid import Cells, join, slabs
 from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage
 from .fields import choice, millimetres, yes_no
@@ -80,12 +80,23 @@ class Flatten(Stage):
         axis = self.faces.axis
         for number in range(len(pieces)):
             piece = pieces[number]
-            low, high = clean_extent(piece, axis) if self.level else (float(b[axis]) for b in piece.bounds())
+            low, high = self._extent(piece)
             off = self._off_each_face(high - low)
             cells, slab = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]))
             dust += cells.take(slab != 1).volume()
             done.append(cells.take(slab == 1).at_origin().as_piece(number))
         return Outcome(Pieces(join(done)), waste={Cause.FLATTENING: dust})
+
+    def _extent(self, piece: Cells) -> tuple[float, float]:
+        """From where to where the piece is measured, mm."""
+        axis = self.faces.axis
+        if not self.level:
+            low, high = piece.bounds()
+            return float(low[axis]), float(high[axis])
+        if axis == 2:
+            return clean_thickness(piece)
+        near, far = clean_rectangle(piece)
+        return float(near[axis]), float(far[axis])
 
     def _off_each_face(self, thickness: float) -> float:
         """How much comes off either face of a piece this thick, mm."""

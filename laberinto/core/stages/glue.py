@@ -16,8 +16,9 @@ from ..joints import joints_between
 from ..nesting import distance
 from ..solid import Cells, Floats, join
 from ..turns import Turn, turn_named
-from .base import Bench, Cause, Outcome, Pieces, Stage
-from .fields import choice, number
+from .base import Bench, Cause, Outcome, Pieces
+from .fields import choice
+from .gluing import Gluing
 
 MOST_PIECES = 2000
 
@@ -42,22 +43,11 @@ class Across(StrEnum):
         return {"width": 0, "length": 1, "thickness": 2}[self.value]
 
 
-class Spread(StrEnum):
-    """How many faces of a joint get glue; schools differ."""
-
-    ONE = "one"
-    BOTH = "both"
-
-    @property
-    def label(self) -> str:
-        return {"one": "one face of each joint", "both": "both faces of each joint"}[self.value]
-
-
 TurnName = Annotated[str, AfterValidator(lambda name: turn_named(name).name)]
 Shift = Annotated[float, Field(ge=-2000, le=2000)]
 
 
-class Glue(Stage):
+class Glue(Gluing):
     """Set pieces against each other and glue them. Along the length the first piece lies farthest away.
 
     Pieces come from ``from`` and, where named, from the stages in ``with``. ``sequence`` repeats their names
@@ -72,7 +62,6 @@ class Glue(Stage):
     verb: ClassVar[str] = "Glue up"
 
     kind: Literal["glue"] = "glue"
-    also: tuple[str, ...] = Field(default=(), alias="with", max_length=20)
     across: Across = choice(Across.WIDTH, label="Set pieces", help="The way the pieces lie beside each other.")
     sequence: tuple[str, ...] = Field(default=(), max_length=40)
     reverse: bool = False
@@ -84,19 +73,6 @@ class Glue(Stage):
     stagger: Shift = 0.0
     shifted: dict[int, Shift] = Field(default_factory=dict, max_length=MOST_PIECES)
     dry: tuple[int, ...] = Field(default=(), max_length=MOST_PIECES)
-    spread: Spread = choice(Spread.BOTH, label="Spread glue on", help="Both faces wet out better; one face is quicker.")
-    clamp_hours: float = number(
-        12,
-        label="In the clamps",
-        help="Until it may be worked; the glue's label decides.",
-        least=0.5,
-        most=96,
-        unit="h",
-    )
-
-    @property
-    def sources(self) -> tuple[str, ...]:
-        return (self.source, *self.also) if self.source else ()
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         pools = {self.sources[0]: pieces, **bench.others}

@@ -6,8 +6,8 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
+from ..clean import clean_rectangle
 from ..errors import StageError
-from ..faces import clean_extent
 from ..solid import Cells, join, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres, yes_no
@@ -32,15 +32,16 @@ class Trim(Stage):
         None, label="To length", help="Empty: only the edge allowance comes off.", least=30, most=3000
     )
 
-    flush: bool = yes_no(False, label="Cut flush", help="Ragged ends and steps come off first.")
+    flush: bool = yes_no(False, label="Cut flush", help="To the largest clean rectangle first.")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         kept: list[Cells] = []
         gone = 0.0
         for number in range(len(pieces)):
             piece = pieces[number]
+            near, far = clean_rectangle(piece) if self.flush else piece.bounds()
             for axis, wanted, name in ((0, self.width, "width"), (1, self.length, "length")):
-                low, high = clean_extent(piece, axis) if self.flush else (float(b[axis]) for b in piece.bounds())
+                low, high = float(near[axis]), float(far[axis])
                 off = self._off(high - low, wanted, name)
                 if off > 0 or self.flush:
                     cells, slab = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]))

@@ -1,0 +1,47 @@
+"""Polygons of cells: the corners of chosen faces in order, and their middles."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from .solid import Cells, Floats, Ints, cross
+
+
+def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
+    """Vertices of the chosen faces, anticlockwise seen from outside: (k,) indices and (m+1,) pointer."""
+    nf = cells.faces.shape[1]
+    # every edge starts one corner of its left face and, walked backwards, one of its right face
+    face = np.concatenate([cells.edges[2], cells.edges[3]])
+    start = np.concatenate([cells.edges[0], cells.edges[1]])
+    rank = np.full(nf, -1, np.int64)
+    rank[faces] = np.arange(len(faces))
+    owner = rank[face]
+    mine = owner >= 0
+    owner, start = owner[mine], start[mine]
+    points = cells.verts[:, start]
+    counts = np.bincount(owner, minlength=len(faces))
+    centre = np.stack([np.bincount(owner, points[k], minlength=len(faces)) for k in range(3)]) / np.maximum(counts, 1)
+    normal = cells.faces[:3, faces]
+    # any direction not along the normal gives a basis of the face's plane
+    helper = np.zeros_like(normal)
+    helper[np.argmin(np.abs(normal), axis=0), np.arange(len(faces))] = 1.0
+    u = cross(normal, helper)
+    v = cross(normal, u)
+    offset = points - centre[:, owner]
+    angle = np.arctan2((offset * v[:, owner]).sum(axis=0), (offset * u[:, owner]).sum(axis=0))
+    order = np.lexsort((angle, owner))
+    return start[order], np.concatenate([[0], np.cumsum(counts)])
+
+
+def middles(cells: Cells, faces: Ints) -> Floats:
+    """Mean of the corners of the chosen faces in strip coordinates, (m, 3)."""
+    nf = cells.faces.shape[1]
+    face = np.concatenate([cells.edges[2], cells.edges[3]])
+    start = np.concatenate([cells.edges[0], cells.edges[1]])
+    wanted = np.zeros(nf, bool)
+    wanted[faces] = True
+    mine = wanted[face]
+    face, start = face[mine], start[mine]
+    counts = np.maximum(np.bincount(face, minlength=nf), 1)
+    sums = np.stack([np.bincount(face, cells.verts[k, start], minlength=nf) for k in range(3)], axis=1)
+    return np.asarray(sums[faces] / counts[faces, None])

@@ -1,0 +1,53 @@
+"""Joint: make an edge straight and square on the jointer, or with a plane."""
+
+from __future__ import annotations
+
+from typing import ClassVar, Literal
+
+import numpy as np
+
+from ..clean import clean_rectangle
+from ..errors import StageError
+from ..solid import Cells, join, slabs
+from .base import Bench, Cause, Outcome, Pieces, Stage
+from .carving import Side, Sides
+from .fields import choice, millimetres, yes_no
+
+LEAST_LEFT = 3.0
+"""Jointing leaves at least this much, mm."""
+
+
+class JointEdge(Stage):
+    """Take ``off`` mm from an edge, from where the wood is whole where ``level`` is on, so that steps vanish."""
+
+    title: ClassVar[str] = "Joint an edge"
+    verb: ClassVar[str] = "Joint the edge"
+
+    kind: Literal["joint"] = "joint"
+    edges: Sides = choice(Sides.LEFT, label="Edges", help="Which edges are made straight.")
+    off: float = millimetres(1.0, label="Off", help="What comes off each edge.", least=0, most=50)
+    level: bool = yes_no(True, label="Level first", help="Measure from the lowest spot, so that steps vanish.")
+
+    def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        kept: list[Cells] = []
+        gone = 0.0
+        for number in range(len(pieces)):
+            piece = pieces[number]
+            for side in self.edges.each:
+                left = self._jointed(piece, side)
+                gone += piece.volume() - left.volume()
+                piece = left
+            kept.append(piece.at_origin().as_piece(number))
+        return Outcome(Pieces(join(kept)), waste={Cause.TRIMMING: gone})
+
+    def _jointed(self, piece: Cells, side: Side) -> Cells:
+        axis = side.axis
+        low, high = (float(b[axis]) for b in (clean_rectangle(piece) if self.level else piece.bounds()))
+        if high - low - self.off < LEAST_LEFT:
+            raise StageError(
+                self.id, "{off} off the edge leaves {left}.", "Take at most {most}.",
+                "off", off=self.off, left=max(high - low - self.off, 0.0), most=max(high - low - LEAST_LEFT, 0.0),
+            )  # fmt: skip
+        cut = high - self.off if side.outwards > 0 else low + self.off
+        cells, slab = slabs(piece, np.eye(3)[axis], np.array([cut]))
+        return cells.take(slab == (0 if side.outwards > 0 else 1))
