@@ -16,6 +16,7 @@ from laberinto.core.patterns import Alternating
 from laberinto.core.plan import read_plan
 from laberinto.core.simulate import simulate
 from laberinto.core.stages import AnyStage
+from laberinto.core.steps import steps
 from laberinto.files.schema import schemas
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -35,11 +36,28 @@ def test_python_snippets_run(code: str) -> None:
     exec(compile(code, "snippet", "exec"), {"__name__": "snippet"})
 
 
-@pytest.mark.parametrize("code", [c for _, c in blocks("json")], ids=[n for n, _ in blocks("json")])
-def test_plans_in_the_docs_come_out_as_they_say(code: str) -> None:
-    sim = simulate(read_plan(code))
-    said = {"Skerry": (294, 174, 38), "Three woods round a corner": (60, 360, 40)}
-    assert sim.board.size == pytest.approx(said[sim.plan.name])
+def test_plans_in_the_docs_come_out_as_they_say() -> None:
+    """Skerry 10 × 30 − 2 × 3 by 6 × 30 − 2 × 3. Three woods 40 + 20 by 6 × 40, standing. Bricks: four of 60 + 6, the
+    shifted rows overlap by 264 − 33, and 6 × 30 + 5 × 6 long. Framed: 200 + 2 × 25 by 150 + 2 × 25."""
+    said = {
+        "Skerry": (294, 174, 38), "Three woods round a corner": (60, 360, 40), "Ring chevron": (120, 400, 30),
+        "Bricks": (231, 210, 40), "Framed": (250, 200, 80), "Inlaid": (200, 200, 80),
+    }  # fmt: skip
+    sims = [simulate(read_plan(code)) for _, code in blocks("json plan")]
+    assert {sim.plan.name: tuple(round(v, 6) for v in sim.board.size) for sim in sims} == said
+
+
+@pytest.mark.parametrize("code", [c for _, c in blocks("json stage")], ids=[n for n, _ in blocks("json stage")])
+def test_stages_in_the_docs_can_be_done(code: str) -> None:
+    (skerry,) = (json.loads(c) for _, c in blocks("json plan") if "Skerry" in c)
+    stage = json.loads(code) | {"id": "shown"}
+    lying = stage["kind"] in ("flatten", "rip", "resaw", "crosscut", "profile", "joint")
+    before = "panel-flat" if lying else "trimmed"
+    at = [s["id"] for s in skerry["stages"]].index(before) + 1
+    sim = simulate(read_plan({**skerry, "stages": [*skerry["stages"][:at], {**stage, "from": before}]}))
+    moved = sim.board.outcome.waste
+    assert sum(moved.values()) > 0 or not sim.board.stage.shapes_wood
+    assert [step for step in steps(sim) if step.stage == "shown"]
 
 
 def test_every_stage_kind_is_described() -> None:

@@ -8,6 +8,7 @@ import numpy as np
 import shapely
 
 from .faces import Side
+from .polygons import closed_union
 from .sight import Seen, seen
 from .solid import Cells, Floats
 
@@ -68,7 +69,7 @@ def _plan(piece: Cells) -> Any:
     for side in (Side.TOP, Side.BOTTOM):
         shown, owner = _looking(piece, side.frame)
         flat = shown.points * side.frame[:2, :2].diagonal()  # back to x and y
-        shapes.append(shapely.union_all(shapely.polygons(shapely.linearrings(flat, indices=owner)), grid_size=SAME))
+        shapes.append(closed_union(shapely.polygons(shapely.linearrings(flat, indices=owner))))
     return shapely.intersection(shapes[0], shapes[1])
 
 

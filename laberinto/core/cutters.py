@@ -87,6 +87,23 @@ def revolved(profile: Floats, axis: Floats, centre: Floats, around: int) -> Tool
     return Tool(world, np.repeat(offset, around) + world @ centre)
 
 
+def cap(radius: float, depth: float, rise: Floats, rim: Floats) -> Tool:
+    """The lower part of a sphere that reaches ``depth`` below ``rim``, the point above its lowest: planes that touch
+    it, spread evenly, none farther than ``FACET`` from it."""
+    step = math.sqrt(2) * math.acos(radius / (radius + FACET))
+    end = math.acos(max((radius - depth - CLEAR) / radius, 0.0))
+    helper = np.eye(3)[int(np.argmin(np.abs(rise)))]
+    u = np.cross(rise, helper)
+    normals = [-rise[None]]
+    for k in range(1, math.ceil(end / step) + 1):
+        lean = k * step
+        angle = np.arange(n := max(math.ceil(2 * math.pi * math.sin(lean) / step), 6)) * (2 * math.pi / n)
+        out = np.cos(angle)[:, None] * u + np.sin(angle)[:, None] * np.cross(rise, u)
+        normals.append(math.sin(lean) * out - math.cos(lean) * rise)
+    every = np.concatenate(normals)
+    return Tool(every, radius + every @ (rim + (radius - depth) * rise))
+
+
 def round_profile(radius: float, depth: float) -> Floats:
     """Section of a round-nose bit, anticlockwise: (across, above the surface). Straight walls above its middle."""
     n = facets(radius)

@@ -140,11 +140,11 @@ def glue_grams(sim: Simulation, stage_id: str | None = None) -> float:
     return grams
 
 
-def cut_list(sim: Simulation) -> tuple[CutLine, ...]:
-    """Strips to mill, like with like, widest first within a wood."""
+def cut_list(sim: Simulation, stage_id: str | None = None) -> tuple[CutLine, ...]:
+    """Strips to mill at one stage, or at all, like with like, widest first within a wood."""
     groups: dict[tuple[str, float, float, float], list[int]] = {}
     for result in sim.results:
-        if isinstance(result.stage, Mill):
+        if isinstance(result.stage, Mill) and stage_id in (None, result.stage.id):
             for strip in result.outcome.strips:
                 groups.setdefault((strip.wood, strip.width, strip.thickness, strip.length), []).append(strip.mark)
     lines = (

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
+import shapely
 
 from .solid import Cells, Floats, Ints, cross
 
@@ -31,6 +34,17 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     angle = np.arctan2((offset * v[:, owner]).sum(axis=0), (offset * u[:, owner]).sum(axis=0))
     order = np.lexsort((angle, owner))
     return start[order], np.concatenate([[0], np.cumsum(counts)])
+
+
+CLOSE = 1e-5
+"""Gaps up to twice this (mm) between polygons that are joined are closed."""
+
+
+def closed_union(polygons: Any) -> Any:
+    """The union of shapely polygons that touch to within rounding, without the hairlines rounding would leave."""
+    with np.errstate(all="ignore"):  # corners nearer to each other than rounding
+        wider = shapely.buffer(polygons, CLOSE, join_style="mitre")
+        return shapely.buffer(shapely.union_all(wider), -CLOSE, join_style="mitre")
 
 
 def middles(cells: Cells, faces: Ints) -> Floats:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import math
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
@@ -44,15 +45,32 @@ class Strip:
         return self.width * self.thickness * self.length
 
 
-def rings_for(wood: Wood, mark: int, width: float, thickness: float) -> Rings:
+class Sawn(StrEnum):
+    """How a strip was sawn from its log: rings along its width, aslant, or standing on it."""
+
+    FLAT = "flat"
+    RIFT = "rift"
+    QUARTER = "quarter"
+
+    @property
+    def heart(self) -> float:
+        """Where the heart lies from the strip's middle, degrees: below, below to the left, or left."""
+        return {"flat": 270.0, "rift": 225.0, "quarter": 180.0}[self.value]
+
+
+def rings_for(wood: Wood, mark: int, width: float, thickness: float, sawn: Sawn | None = None) -> Rings:
     """Rings for a strip that states none: as sawn from a log, drawn from a seed of wood and mark.
 
-    The same wood and mark always give the same rings, so a strip keeps its face when it is moved.
+    The same wood and mark always give the same rings, so a strip keeps its face when it is moved. Where ``sawn`` is
+    given the heart lies where that puts it, give or take a few degrees.
     """
     digest = hashlib.blake2b(f"{wood.key}:{mark}".encode(), digest_size=8).digest()
     rng = np.random.default_rng(int.from_bytes(digest, "big"))
     angle = rng.uniform(0, 2 * math.pi)
     away = rng.uniform(20, 110)
+    if sawn is not None:
+        angle = math.radians(sawn.heart + 16 * (angle / math.tau - 0.5))
+        away += max(width, thickness) / 2
     heart = (width / 2 + away * math.cos(angle), thickness / 2 + away * math.sin(angle))
     return Rings(
         heart=(round(heart[0], 2), round(heart[1], 2)),

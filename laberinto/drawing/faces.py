@@ -7,28 +7,40 @@ import numpy as np
 from laberinto.core.faces import Face, Side
 from laberinto.core.solid import Cells
 
+from .merge import merged
 from .skin import Skin, shade
 from .svg import Floats, matrix, path, tag
 
 SEAM = "#1a120a"
 
+LEANS = 0.9999
+"""A face less square on than this (cosine) is a facet."""
+
+FACET_LINE = 0.2
+"""Line in mm that closes the gap between two facets."""
+
 
 def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0.25, dim: float = 0.0) -> str:
     """All polygons of a face. ``place`` (2, 3) carries the picture further; ``dim`` darkens it (0 to 1).
 
-    ``seam`` is the width in mm of the line drawn round each cell, 0 for none.
+    ``seam`` is the width in mm of the line drawn round each cell, 0 for none. Facets of curved and eased edges get a
+    line of their own colour instead, which closes the gaps between them.
     """
+    face = merged(face)
     fills = skin.fills(face)
     plain = not any(fill.startswith("url") for fill in fills)  # flat colours need no strip coordinates
     moved = np.round(_moved(face.points, place), 2) + 0.0
     locals_ = np.round(face.local, 2) + 0.0
     outlines: dict[bytes, str] = {}  # cells of one strip mostly share one outline
     parts: list[str] = []
+    facets: list[str] = []
     shades: list[str] = []
     for i, fill in enumerate(fills):
         corners = slice(face.ptr[i], face.ptr[i + 1])
+        leans = face.tilt[i] < LEANS
+        into, own = (facets, f' stroke="{fill}"') if leans else (parts, "")
         if plain:
-            parts.append(f'<path d="{path(moved[corners])}" fill="{fill}"/>')
+            into.append(f'<path d="{path(moved[corners])}" fill="{fill}"{own}/>')
         else:
             local = locals_[corners]
             name = local.tobytes()
@@ -36,15 +48,21 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
                 outlines[name] = path(local)
             outline = outlines[name]
             map_ = face.maps[i] if place is None else _compose(place, face.maps[i])
-            parts.append(f'<path d="{outline}" transform="{matrix(map_)}" fill="{fill}"/>')
-        if face.tilt[i] < 0.999:
+            into.append(f'<path d="{outline}" transform="{matrix(map_)}" fill="{fill}"{own}/>')
+        if leans:
             ink, opacity = shade(face.lean[i])
             shades.append(f'<path d="{path(moved[corners])}" fill="{ink}" fill-opacity="{opacity:.3f}"/>')
         if dim:
             shades.append(f'<path d="{path(moved[corners])}" fill="#000" fill-opacity="{dim}"/>')
     line: dict[str, str | float] = {"stroke": SEAM, "stroke_opacity": 0.38, "stroke_width": seam}
-    return tag("g", "".join(parts), class_="wood", **(line if seam else {})) + (
-        tag("g", "".join(shades)) if shades else ""
+    return "".join(
+        tag("g", "".join(drawn), class_=name, **style)
+        for drawn, name, style in (
+            (parts, "wood", line if seam else {}),
+            (facets, "facets", {"stroke_width": FACET_LINE}),
+            (shades, "shades", {"shape_rendering": "crispEdges"}),
+        )
+        if drawn
     )
 
 

@@ -15,6 +15,9 @@ from laberinto.core.strips import Strip
 from .svg import Floats, num, tag
 from .texture import Patch
 
+DEPTH_STEP, FACET_STEP = 0.5, 6.0
+"""Sections of a strip nearer to each other than this (mm) share a bitmap."""
+
 Painter = Callable[[Strip, Patch, str], str]
 """Gives the address of a bitmap of a patch of a strip, raw or oiled."""
 
@@ -94,14 +97,18 @@ class Painted:
     _patterns: dict[str, str] = field(default_factory=dict)
 
     def fills(self, face: Face) -> list[str]:
+        # facets of a curve differ in depth by hairs; they share a bitmap
+        steps = np.where(face.tilt < 0.9999, FACET_STEP, DEPTH_STEP)
         return [
             f"url(#{self._pattern(self.sim.strips[int(number)], SECTIONS[int(section)], float(depth))})"
-            for number, section, depth in zip(face.strip, face.section, face.depth, strict=True)
+            for number, section, depth in zip(
+                face.strip, face.section, np.round(face.depth / steps) * steps, strict=True
+            )
         ]
 
     def _pattern(self, strip: Strip, section: str, depth: float) -> str:
         """The whole section of a strip, so that no edit that only cuts needs a new bitmap."""
-        depth = 0.0 if section == "end" else round(depth * 2) / 2
+        depth = 0.0 if section == "end" else depth
         name = f"{self.prefix}{strip.number}{section[0]}{depth:g}".replace(".", "_")
         if name not in self._patterns:
             width = strip.thickness if section == "side" else strip.width

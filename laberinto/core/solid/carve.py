@@ -27,63 +27,103 @@ class Tool:
 
 
 def carve(cells: Cells, tools: Sequence[Tool]) -> tuple[Cells, Cells]:
-    """What the tools leave and what they take, cut one after the other. Pieces keep their numbers."""
-    middle, half = _boxes(cells)
-    near = np.zeros(len(cells), bool)
-    for tool in tools:
-        near |= _meets(middle, half, tool)
-    kept, chips = cells.take(near), []
-    for tool in tools:
-        kept, chip = _carve(kept, tool)
+    """What the tools leave and what they take, cut one after the other. Pieces keep their numbers.
+
+    All cells are carved at once, each by the first tool that reaches it, then each of what is left by its next.
+    """
+    normals, offsets = _table(tools)
+    turn = _next(cells, normals, offsets, np.zeros(len(cells), np.int64))
+    done, chips = [cells.take(turn == len(tools))], []
+    active, turn = cells.take(turn < len(tools)), turn[turn < len(tools)]
+    while len(active):
+        left, source, chip = _cut(active, *_relevant(active, tools, turn))
         chips.append(chip)
-        if len(kept) > MOST_CELLS:
-            raise TooManyCellsError(
-                f"This would carve the wood into {len(kept):,} cells; one build holds {MOST_CELLS:,}."
-            )
-    return join([cells.take(~near), kept]), join(chips)
+        turn = _next(left, normals, offsets, turn[source] + 1)
+        done.append(left.take(turn == len(tools)))
+        active, turn = left.take(turn < len(tools)), turn[turn < len(tools)]
+        if (made := sum(len(part) for part in done) + len(active)) > MOST_CELLS:
+            raise TooManyCellsError(f"This would carve the wood into {made:,} cells; one build holds {MOST_CELLS:,}.")
+    return join(done), join(chips)
 
 
-def _boxes(cells: Cells) -> tuple[Floats, Floats]:
-    """Middle and half extent of the box round each cell, (n, 3) each."""
-    if not len(cells):
-        return np.zeros((0, 3)), np.zeros((0, 3))
+def _table(tools: Sequence[Tool]) -> tuple[Floats, Floats]:
+    """Planes of all tools, (tools, most planes, 3) and (tools, most planes); missing ones hold everything."""
+    most = max((len(tool.offsets) for tool in tools), default=0)
+    normals, offsets = np.zeros((len(tools), most, 3)), np.full((len(tools), most), np.inf)
+    for i, tool in enumerate(tools):
+        normals[i, : len(tool.offsets)], offsets[i, : len(tool.offsets)] = tool.normals, tool.offsets
+    return normals, offsets
+
+
+def _next(cells: Cells, normals: Floats, offsets: Floats, first: Ints, chunk: int = 256) -> Ints:
+    """The first tool from ``first`` (n,) on that may reach each cell, or the number of tools where none does: one
+    whose planes all run above the nearest corner of the box round the cell."""
+    count = len(offsets)
+    out = np.full(len(cells), count)
+    if not len(cells) or not count:
+        return out
     points = cells.world()
     low = np.minimum.reduceat(points, cells.vptr[:-1], axis=0)
     high = np.maximum.reduceat(points, cells.vptr[:-1], axis=0)
-    return (low + high) / 2, (high - low) / 2
+    flat, limits = normals.reshape(-1, 3), offsets.reshape(-1)
+    for at in range(0, len(cells), chunk):
+        some = slice(at, at + chunk)
+        middle, half = (low[some] + high[some]) / 2, (high[some] - low[some]) / 2
+        nearest = middle @ flat.T - half @ np.abs(flat).T
+        meets = (nearest < limits).reshape(len(middle), count, -1).all(axis=2)
+        meets &= np.arange(count) >= first[some, None]
+        out[some] = np.where(meets.any(axis=1), meets.argmax(axis=1), count)
+    return out
 
 
-def _meets(middle: Floats, half: Floats, tool: Tool) -> Bools:
-    """Cells whose boxes reach below every plane of the tool: all it can touch, and few more."""
-    lowest = middle @ tool.normals.T - half @ np.abs(tool.normals).T
-    return np.asarray((lowest < tool.offsets).all(axis=1))
-
-
-def _carve(cells: Cells, tool: Tool) -> tuple[Cells, Cells]:
-    """One tool through all cells. A cell is split by the plane it reaches farthest beyond, which leaves the
-    fewest fragments; where in the end nothing was taken from a cell, it stays in one."""
-    near = _meets(*_boxes(cells), tool)
-    if not near.any():
-        return cells, cells.take(near)
-    whole = cells.take(near)
-    active, origin = whole, np.arange(len(whole))
+def _cut(cells: Cells, normals: Floats, offsets: Floats) -> tuple[Cells, Ints, Cells]:
+    """Each cell by planes of its own, (n, k, 3) and (n, k): what is left, the cell each part came from, and
+    the chips. A cell is split by the plane it reaches farthest beyond, which leaves the fewest fragments; where in the
+    end nothing was taken from a cell, it stays in one."""
+    active, origin = cells, np.arange(len(cells))
     kept: list[tuple[Cells, Ints]] = []
-    chips: list[tuple[Cells, Ints]] = []
+    chips: list[Cells] = []
+    touched = np.zeros(len(cells), bool)
     while len(active):
-        height = active.world() @ tool.normals.T - tool.offsets
+        mine = origin[active.cell_of_vertex()]
+        height = np.einsum("vi,vki->vk", active.world(), normals[mine]) - offsets[mine]
         low = np.minimum.reduceat(height, active.vptr[:-1], axis=0)
         high = np.maximum.reduceat(height, active.vptr[:-1], axis=0)
         outside: Bools = np.asarray((low > -ON_PLANE).any(axis=1))
         inside: Bools = np.asarray(~outside & (high <= ON_PLANE).all(axis=1))
         kept.append((active.take(outside), origin[outside]))
-        chips.append((active.take(inside), origin[inside]))
+        chips.append(active.take(inside))
+        touched[origin[inside]] = True
         rest = ~(outside | inside)
         active, origin, farthest = active.take(rest), origin[rest], high[rest].argmax(axis=1)
-        (below, from_b), (above, from_a) = split_each(active, tool.normals[farthest], tool.offsets[farthest])
+        (below, from_b), (above, from_a) = split_each(active, normals[origin, farthest], offsets[origin, farthest])
         kept.append((above, origin[from_a]))
         active, origin = below, origin[from_b]
-    touched = np.zeros(len(whole), bool)
-    for _, source in chips:
-        touched[source] = True
-    left = [cells.take(~near), whole.take(~touched), *(part.take(touched[source]) for part, source in kept)]
-    return join(left), join([part for part, _ in chips])
+    untouched = np.flatnonzero(~touched)
+    parts = [(part.take(touched[source]), source[touched[source]]) for part, source in kept]
+    left = join([cells.take(untouched), *(part for part, _ in parts)])
+    return left, np.concatenate([untouched, *(source for _, source in parts)]), join(chips)
+
+
+def _relevant(cells: Cells, tools: Sequence[Tool], turn: Ints) -> tuple[Floats, Floats]:
+    """For each cell only those planes of its tool that it reaches beyond, (n, k, 3) and (n, k): no fragment of it
+    meets another. Rows are filled up with planes that hold everything."""
+    points, first = cells.world(), cells.vptr
+    rows: list[tuple[Ints, Floats, Floats]] = []
+    for number in np.unique(turn).tolist():
+        mine, tool = np.flatnonzero(turn == number), tools[number]
+        counts = first[mine + 1] - first[mine]
+        start = np.concatenate([[0], np.cumsum(counts)])
+        vertex = np.repeat(first[mine] - start[:-1], counts) + np.arange(start[-1])
+        height = points[vertex] @ tool.normals.T - tool.offsets
+        beyond = np.maximum.reduceat(height, start[:-1], axis=0) > ON_PLANE
+        order = np.argsort(~beyond, axis=1, kind="stable")[:, : max(int(beyond.sum(axis=1).max()), 1)]
+        there = np.take_along_axis(beyond, order, axis=1)
+        rows.append(
+            (mine, np.where(there[:, :, None], tool.normals[order], 0.0), np.where(there, tool.offsets[order], np.inf))
+        )
+    most = max(offsets.shape[1] for _, _, offsets in rows)
+    normals, offsets = np.zeros((len(cells), most, 3)), np.full((len(cells), most), np.inf)
+    for mine, n, h in rows:
+        normals[mine, : n.shape[1]], offsets[mine, : n.shape[1]] = n, h
+    return normals, offsets

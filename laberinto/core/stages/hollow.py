@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ..cutters import CLEAR, facets, prism, revolved
+from ..cutters import CLEAR, cap, facets, prism
 from ..errors import StageError
 from ..solid import Floats, Tool
 from .carving import Carving, Surface, middle, surface_height
@@ -61,11 +61,11 @@ class Hollow(Carving):
                 "depth", depth=self.depth, radius=self.radius,
             )  # fmt: skip
         surface, up = surface_height(self.face, low, high), self.face.up
-        arc = self._arc()
         centre = np.array([*(middle(low, high) + np.array(self.offset)), surface])
         rise = np.array([0.0, 0.0, up])
         if self.form is Form.SPHERE:
-            return [revolved(arc, rise, centre, facets(self.across / 2))]
+            return [cap(self.radius, self.depth, rise, centre)]
+        arc = self._arc()
         along = np.array([0.0, 1.0, 0.0] if self.form is Form.CYLINDER_ALONG else [1.0, 0.0, 0.0])
         section = np.concatenate([arc, (arc * [-1.0, 1.0])[:0:-1]])
         return [prism(section, np.stack([np.cross(along, rise), rise, along]), centre)]

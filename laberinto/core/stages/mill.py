@@ -11,8 +11,9 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..errors import StageError
 from ..solid import boxes
-from ..strips import Rings, Strip, rings_for
+from ..strips import Rings, Sawn, Strip, rings_for
 from ..turns import Pose, Spin, Turn
+from ..woods import Wood
 from .base import Bench, Outcome, Pieces, Stage
 from .fields import millimetres
 
@@ -58,7 +59,8 @@ class StripSpec(BaseModel):
     """Strips of one wood and width (mm) as they will lie in the panel.
 
     ``mark`` is the number on the end of the strip; with a ``count`` the marks run on from it. Strips
-    without ``rings`` get those that go with their wood and mark.
+    without ``rings`` get those that go with their wood and mark, lying as ``sawn`` says where it is given and with
+    a mean width of ``ring_spacing`` mm.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
@@ -68,7 +70,22 @@ class StripSpec(BaseModel):
     count: int = Field(default=1, ge=1, le=MOST_STRIPS)
     mark: int | None = Field(default=None, ge=1, le=100_000)
     rings: Rings | None = None
+    sawn: Sawn | None = None
+    ring_spacing: float | None = Field(default=None, gt=0.2, lt=15)
     turned: StripTurn = StripTurn.AS_SAWN
+
+    @model_validator(mode="after")
+    def _rings_once(self) -> StripSpec:
+        if self.rings and (self.sawn or self.ring_spacing):
+            raise ValueError("give either rings in full, or how the strip is sawn and its ring spacing")
+        return self
+
+    def rings_of(self, wood: Wood, mark: int, thickness: float) -> Rings:
+        """The rings of a strip of this kind with a mark."""
+        if self.rings:
+            return self.rings
+        rings = rings_for(wood, mark, self.width, thickness, self.sawn)
+        return rings.model_copy(update={"spacing": self.ring_spacing}) if self.ring_spacing else rings
 
 
 class Mill(Stage):
@@ -79,7 +96,7 @@ class Mill(Stage):
 
     kind: Literal["mill"] = "mill"
     thickness: float = millimetres(
-        35.0, label="Strip thickness", help="As milled, before the panel is flattened.", least=8, most=150
+        35.0, label="Strip thickness", help="As milled, before the panel is flattened.", least=3, most=400
     )
     length: float = millimetres(
         600.0, label="Strip length", help="Squared ends; becomes the panel's length.", least=80, most=3000
@@ -117,7 +134,7 @@ class Mill(Stage):
                     self.id, f"There is no wood called “{spec.wood}” in the library.", "Choose another wood.", "strips"
                 )
             mark = spec.mark or number + 1
-            rings = spec.rings or rings_for(wood, mark, spec.width, self.thickness)
+            rings = spec.rings_of(wood, mark, self.thickness)
             strips.append(Strip(number, mark, spec.wood, spec.width, self.thickness, self.length, rings))
         sizes = np.array([(s.width, s.length, s.thickness) for s in strips])
         turns = np.stack([spec.turned.turn.matrix for spec in laid_out])

@@ -27,6 +27,16 @@ PLANE_END_GRAIN = (
 )
 BELT = "Keep the sander moving and flat; it digs a hollow in a second."
 TRIM = "Back the exit side with a scrap, or the last fibres chip out. Support the whole board on the sled."
+ROUTER = (
+    "Shallow passes, against the bit's pull, work clamped and both hands on the router; keep the cord clear. Start away "
+    "from corners, and back up where the bit leaves the wood."
+)
+THIN_END_GRAIN = (
+    "Nothing thin across the grain goes through a planer, and nothing shorter than the machine's minimum: it can burst. "
+    "Use a drum sander or a sled."
+)
+DRILL = "Clamp the board face down on something soft. Eyes protected; let the drill clear its chips."
+FUMES = "Thin glue fumes and bonds skin at once: gloves, eyes protected, air moving."
 CHAMFER = "Light passes with a router, against the bit's pull; start away from the corners, which chip."
 DUST = "Fine dust harms lungs and can sensitise skin: extract it and wear a fitted mask."
 OILY_RAGS = (

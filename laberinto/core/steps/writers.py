@@ -5,31 +5,47 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from itertools import groupby
 
-from ..figures import cut_list, glue_grams
+from ..figures import cut_list
 from ..rules.woods import wood_cautions
 from ..stages import (
     Across,
     Arrange,
+    Border,
+    Cove,
     Crosscut,
     Ease,
+    Feet,
+    Fill,
     Flatten,
     Glue,
+    Groove,
+    Hollow,
+    Inlay,
+    JointEdge,
     Method,
     Mill,
+    Notch,
     Oil,
     OilKind,
     Profile,
+    Rabbet,
     Resaw,
+    Rest,
     Rip,
     Rule,
     Sand,
+    Shape,
     Trim,
     Turned,
     Wax,
+    Well,
 )  # fmt: skip
+from ..stages.ease import Edge
 from ..turns import Lie
 from . import cautions as say
+from . import shaping
 from .model import Context, Map, Step
+from .parts import glue_line
 
 
 def mill(c: Context) -> Iterator[Step]:
@@ -37,7 +53,7 @@ def mill(c: Context) -> Iterator[Step]:
     assert isinstance(stage, Mill)
     key = stage.id
     dust = tuple(check.why for check in wood_cautions(c.sim, c.mm))
-    lines = cut_list(c.sim)
+    lines = cut_list(c.sim, stage.id)
     yield Step(
         f"{key}.rough", key, "Cut the wood rough",
         (
@@ -68,10 +84,9 @@ def mill(c: Context) -> Iterator[Step]:
 def glue(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Glue)
-    key, pieces = stage.id, len(c.before.pieces)
+    key, pieces = stage.id, len(c.result.outcome.turns)
     rows = stage.across is Across.LENGTH
     what = "rows" if rows else "strips"
-    grams = glue_grams(c.sim, stage.id)
     yield Step(
         f"{key}.dry", key, f"Dry fit the {what}",
         (
@@ -86,7 +101,7 @@ def glue(c: Context) -> Iterator[Step]:
     yield Step(
         f"{key}.glue", key, "Glue up the board" if rows else "Glue up the panel",
         (
-            f"{pieces - 1} joints; about {grams:.0f} g of waterproof PVA glue, spread on {stage.spread.label}.",
+            glue_line(c, stage),
             f"At least {clamps} clamps, alternately above and below, cauls wrapped in tape.",
             "Scrape squeeze-out when it is rubbery, after 1 to 2 hours.",
         ),
@@ -116,6 +131,16 @@ def flatten(c: Context) -> Iterator[Step]:
     assert isinstance(stage, Flatten)
     before, after = c.before.size[2], c.result.size[2]
     caution = say.PLANE_END_GRAIN if c.on_end and stage.method is Method.PLANER else _FLATTEN_CAUTION[stage.method]
+    if stage.faces.axis == 0:
+        before, after = c.before.size[0], c.result.size[0]
+        lines = [
+            f"From {c.mm(before)} to {c.mm(after)} wide: {c.mm((before - after) / 2)} off each edge, so that the section stays square."
+        ]
+        yield Step(
+            f"{stage.id}.flatten", stage.id, f"Plane both edges with the {stage.method.label}", tuple(lines),
+            (say.MACHINE, caution), c.mm(after), "Finish at", after, "width",
+        )  # fmt: skip
+        return
     lines = [f"From {c.mm(before)} to {c.mm(after)}: {c.mm((before - after) / 2)} off each face."]
     if not c.on_end:
         lines.append("This thickness becomes the height of each row on the face. Stop exactly here.")
@@ -198,7 +223,12 @@ def ease(c: Context) -> Iterator[Step]:
     where = " and ".join(name for name, on in parts if on) or "no edges"
     yield Step(
         f"{stage.id}.ease", stage.id, "Ease the edges",
-        (f"Chamfer {c.mm(stage.size)} at 45° on the {where}.",), (say.CHAMFER,), c.mm(stage.size), "Chamfer",
+        (
+            f"Chamfer {c.mm(stage.size)} at 45° on the {where}."
+            if stage.form is Edge.CHAMFER
+            else f"Round over with a radius of {c.mm(stage.size)} on the {where}.",
+        ),
+        (say.CHAMFER,), c.mm(stage.size), stage.form.value.capitalize(),
     )  # fmt: skip
 
 
@@ -289,6 +319,8 @@ def turn(c: Context) -> Iterator[Step]:
 
 WRITERS: dict[type, Callable[[Context], Iterator[Step]]] = {
     Mill: mill, Glue: glue, Flatten: flatten, Rip: sawing, Resaw: sawing, Profile: profile, Turned: turn,
-    Crosscut: crosscut, Arrange: arrange, Trim: trim, Ease: ease, Sand: sand,
-    Oil: oil, Wax: wax,
+    Crosscut: crosscut, Arrange: arrange, Trim: trim, Ease: ease, Sand: sand, Oil: oil, Wax: wax,
+    JointEdge: shaping.joint_edge, Border: shaping.border, Inlay: shaping.inlay, Shape: shaping.shape,
+    Rabbet: shaping.rabbet, Cove: shaping.cove, Notch: shaping.notch, Groove: shaping.groove, Well: shaping.well,
+    Hollow: shaping.hollow, Feet: shaping.feet, Rest: shaping.rest, Fill: shaping.fill,
 }  # fmt: skip

@@ -1,0 +1,14 @@
+"""Sentences that several writers share."""
+
+from __future__ import annotations
+
+from ..figures import glue_grams
+from ..stages import Gluing
+from .model import Context
+
+
+def glue_line(c: Context, stage: Gluing) -> str:
+    """How many joints and how much glue."""
+    joints = len(c.result.outcome.joints)
+    grams = glue_grams(c.sim, stage.id)
+    return f"{joints} joints in all; about {grams:.0f} g of waterproof PVA glue, spread on {stage.spread.label}."
