@@ -9,7 +9,6 @@ from hypothesis import strategies as st
 
 from laberinto.core.polygons import corners
 from laberinto.core.solid import Cells, Plane, boxes, join, slabs, split
-from laberinto.core.solid.split import halve
 
 unit = st.floats(-1, 1).filter(lambda v: abs(v) > 0.05 or v == 0)
 normals = st.tuples(unit, unit, unit).filter(lambda n: math.hypot(*n) > 0.1)
@@ -94,23 +93,30 @@ def test_all_planes_at_once_equal_one_after_the_other(normal: tuple[float, float
     assert_sound(together)
 
 
-@given(st.integers(0, 2), st.lists(shares, min_size=1, max_size=9, unique=True))
-def test_straight_strips_cut_in_one_pass_as_if_cut_one_by_one(axis: int, at: list[float]) -> None:
+@given(
+    st.lists(st.tuples(normals, shares), max_size=3), st.one_of(normals, st.sampled_from([(1, 0, 0), (0, 1, 0), (0, 0, 1)])),
+    st.lists(shares, min_size=1, max_size=9, unique=True),
+)  # fmt: skip
+def test_cells_of_any_shape_cut_in_one_pass_as_if_cut_one_by_one(
+    before: list[tuple[tuple[float, float, float], float]], normal: tuple[float, float, float], at: list[float]
+) -> None:
+    """The one-pass cut against the plain one, a plane at a time, on cells that earlier cuts have made oblique."""
     cells = join([box(30, 90, 35), box(20, 80, 30).moved([30, 0, 0])])
-    low, high = cells.bounds()
-    bounds = np.sort(low[axis] + np.array(at) * (high - low)[axis])
+    for n, share in before:
+        cells = join(list(split(cells, through(cells, n, share))))
+    n = np.array(normal, float) / np.linalg.norm(normal)
+    bounds = np.sort([through(cells, normal, share).offset for share in at])
     bounds = bounds[np.concatenate([[True], np.diff(bounds) > 1e-3])]
-    normal = np.eye(3)[axis]
-    fast, slab = slabs(cells, normal, bounds)
-    none, all_ = np.zeros(len(cells), np.int64), np.full(len(cells), len(bounds))
-    slow, slow_slab = halve(cells, normal, bounds, none, all_)
+    fast, slab = slabs(cells, n, bounds)
     assert_sound(fast)
-    for k in range(len(bounds) + 1):
-        one, other = fast.take(slab == k), slow.take(slow_slab == k)
-        assert sorted(one.volumes().tolist()) == pytest.approx(sorted(other.volumes().tolist()))
-        assert one.volume() == pytest.approx(other.volume())
-        if len(one):
-            assert np.abs(np.array(one.bounds()) - np.array(other.bounds())).max() < 1e-9
+    rest = cells
+    for k, bound in enumerate([*bounds, np.inf]):
+        slow, rest = split(rest, Plane(n, float(bound))) if np.isfinite(bound) else (rest, rest)
+        mine = fast.take(slab == k)
+        assert sorted(mine.volumes().tolist()) == pytest.approx(sorted(slow.volumes().tolist()), abs=1e-6)
+        assert mine.verts.shape == slow.verts.shape and mine.edges.shape == slow.edges.shape
+        if len(mine):
+            assert np.abs(np.array(mine.bounds()) - np.array(slow.bounds())).max() < 1e-6
 
 
 def test_moving_touches_no_vertex() -> None:

@@ -2,7 +2,8 @@
 
 from .carve import Tool, carve
 from .cells import ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, empty, join
-from .split import Plane, shave, slabs, split
+from .slabs import slabs
+from .split import Plane, shave, split
 
 __all__ = [
     "ON_PLANE",

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import TooManyCellsError
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, join
-from .split import MOST_CELLS, split_each
+from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, join
+from .split import split_each
 
 
 @dataclass(frozen=True, slots=True)

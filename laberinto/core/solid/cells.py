@@ -25,6 +25,10 @@ ON_PLANE = 4e-8
 """A vertex this near a plane (mm) lies on it. No real dimension comes within it."""
 
 
+MOST_CELLS = 40_000
+"""No set of pieces is cut into more cells than this, so that memory stays bounded."""
+
+
 def cross(a: Floats, b: Floats) -> Floats:
     """Cross products of (3, n) columns; np.cross spends most of its time on moving axes."""
     return np.stack([a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]])
@@ -183,6 +187,21 @@ class Cells:
     def volume(self) -> float:
         """Volume of all cells together, mm³."""
         return float(self.volumes().sum())
+
+
+def spread(start: Ints, counts: Ints) -> Ints:
+    """All positions start, start + 1, … of runs with these starts and lengths, one run behind the other."""
+    ends = np.cumsum(counts)
+    return np.asarray(np.arange(ends[-1] if len(ends) else 0) + np.repeat(start - (ends - counts), counts))
+
+
+def compact(used: Bools, owner: Ints, n: int) -> tuple[Ints, Ints, Ints]:
+    """Order of the used entries by owner, the CSR pointer, and the map from old to new positions."""
+    index = np.flatnonzero(used)
+    index = index[np.argsort(owner[index], kind="stable")]
+    mapping = np.full(len(used), -1, np.int64)
+    mapping[index] = np.arange(len(index))
+    return index, np.concatenate([[0], np.cumsum(np.bincount(owner[index], minlength=n))]), mapping
 
 
 def _gather(ptr: Ints, index: Ints) -> tuple[Ints, Ints]:

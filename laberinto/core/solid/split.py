@@ -14,11 +14,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..errors import GeometryError, TooManyCellsError
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, join
-
-MOST_CELLS = 40_000
-"""No set of pieces is cut into more cells than this, so that memory stays bounded."""
+from ..errors import GeometryError
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, compact, cross, join
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,94 +64,6 @@ def shave(cells: Cells, planes: Sequence[Plane]) -> tuple[Cells, Cells]:
         (cells, _), (chip, _) = split_each(cells, normals[first], offsets[first])
         chips.append(chip)
     return join(done), join(chips)
-
-
-def slabs(cells: Cells, normal: Floats, boundaries: Floats) -> tuple[Cells, Ints]:
-    """Cut by all planes normal · x = boundary at once; ``boundaries`` rise, in mm.
-
-    Returns the cells and for each its slab: i where it lies between boundary i − 1 and boundary i, so
-    0 is below the first and len(boundaries) above the last.
-    """
-    if not len(cells):
-        return cells, np.zeros(0, np.int64)
-    local = np.einsum("cij,i->jc", cells.rot, normal)
-    cell_v = cells.cell_of_vertex()
-    height = (local[:, cell_v] * cells.verts).sum(axis=0) + (cells.move @ normal)[cell_v]
-    floor, ceiling = (op.reduceat(height, cells.vptr[:-1]) for op in (np.minimum, np.maximum))
-    low = np.searchsorted(boundaries, floor + ON_PLANE)
-    high = np.maximum(low, np.searchsorted(boundaries, ceiling - ON_PLANE))
-    if (made := int((high - low + 1).sum())) > MOST_CELLS:
-        raise TooManyCellsError(f"This would cut the wood into {made:,} cells; one build holds {MOST_CELLS:,}.")
-    upright = _upright(cells, local, height, floor, ceiling) | (low == high)
-    straight = _slice_prisms(cells, local, height, low, high, boundaries, upright)
-    if upright.all():
-        return straight
-    leaning = ~upright
-    general = halve(cells.take(leaning), normal, boundaries, low[leaning], high[leaning])
-    return join([straight[0], general[0]]), np.concatenate([straight[1], general[1]])
-
-
-def halve(cells: Cells, normal: Floats, boundaries: Floats, low: Ints, high: Ints) -> tuple[Cells, Ints]:
-    """Cells of any shape, each somewhere in slabs ``low`` to ``high`` (n,), halved at the middle of those that
-    may still cross it, all cells in one batch, so that n planes take log₂ n batches."""
-    done: list[tuple[Cells, Ints]] = []
-    while len(cells):
-        settled = low == high
-        done.append((cells.take(settled), low[settled]))
-        cells, low, high = cells.take(~settled), low[~settled], high[~settled]
-        if not len(cells):
-            break
-        middle = (low + high) // 2
-        (below, from_b), (above, from_a) = split_each(cells, np.tile(normal, (len(cells), 1)), boundaries[middle])
-        low, high = (
-            np.concatenate([low[from_b], middle[from_a] + 1]),
-            np.concatenate([middle[from_b], high[from_a]]),
-        )
-        cells = join([below, above])
-    return join([part for part, _ in done]), np.concatenate([slab for _, slab in done])
-
-
-def _upright(cells: Cells, local: Floats, height: Floats, floor: Floats, ceiling: Floats) -> Bools:
-    """Cells that are right prisms along the normal: all corners at the floor or the ceiling, and every edge
-    between the two straight up. Strips cut square are; then a slab differs from the cell only in height."""
-    cell_v, cell_e = cells.cell_of_vertex(), cells.cell_of_edge()
-    off = np.minimum(height - floor[cell_v], ceiling[cell_v] - height)
-    level = np.maximum.reduceat(off, cells.vptr[:-1]) < ON_PLANE
-    a, b = cells.edges[0], cells.edges[1]
-    run = cells.verts[:, b] - cells.verts[:, a]
-    rise = height[b] - height[a]
-    aside = np.abs(run - rise * local[:, cell_e]).max(axis=0)
-    straight = np.maximum.reduceat(np.where(np.abs(rise) > ON_PLANE, aside, 0.0), cells.eptr[:-1]) < ON_PLANE
-    return np.asarray(level & straight)
-
-
-def _slice_prisms(
-    cells: Cells, local: Floats, height: Floats, low: Ints, high: Ints, boundaries: Floats, which: Bools
-) -> tuple[Cells, Ints]:
-    """Right prisms (and cells in one slab only) cut by all boundaries in one pass: each slab is a copy of the
-    cell with its corners clipped to the slab along the normal."""
-    index = np.flatnonzero(which)
-    copies = np.repeat(index, (high - low + 1)[index])
-    first = np.cumsum(high[index] - low[index] + 1) - (high[index] - low[index] + 1)
-    slab = low[copies] + np.arange(len(copies)) - np.repeat(first, (high - low + 1)[index])
-    out = cells.take(copies)
-    if len(out) == len(index):
-        return out, slab
-    edges = np.concatenate([[-np.inf], boundaries, [np.inf]])
-    cell_v, cell_f = out.cell_of_vertex(), out.cell_of_face()
-    n = local[:, copies]
-    counts = np.diff(cells.vptr)[copies]
-    source = np.repeat(cells.vptr[copies] - out.vptr[:-1], counts) + np.arange(len(cell_v))
-    before = height[source]
-    after = np.clip(before, edges[slab][cell_v], edges[slab + 1][cell_v])
-    verts = out.verts + (after - before) * n[:, cell_v]
-    floor, ceiling = (op.reduceat(before, out.vptr[:-1]) for op in (np.minimum, np.maximum))
-    facing = (out.faces[:3] * n[:, cell_f]).sum(axis=0)
-    level = np.where(facing > 0, ceiling[cell_f], floor[cell_f])
-    moved = np.clip(level, edges[slab][cell_f], edges[slab + 1][cell_f]) - level
-    faces = out.faces.copy()
-    faces[3] += np.where(np.abs(facing) > 0.5, facing * moved, 0.0)
-    return replace(out, verts=verts, faces=faces), slab
 
 
 def split_each(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, Ints], tuple[Cells, Ints]]:
@@ -271,8 +180,8 @@ def _pack(
     used_f[edges[2]] = used_f[edges[3]] = True
     if bool((used_v & ~keep_v).any()):
         raise GeometryError("A half kept a corner from the other side of the cut.")
-    vertex_order, vptr, vmap = _compact(used_v, cell_v, len(cells))
-    face_order, fptr, fmap = _compact(used_f, cell_f, len(cells))
+    vertex_order, vptr, vmap = compact(used_v, cell_v, len(cells))
+    face_order, fptr, fmap = compact(used_f, cell_f, len(cells))
     edge_order = np.argsort(cell_e, kind="stable")
     eptr = np.concatenate([[0], np.cumsum(np.bincount(cell_e, minlength=len(cells)))])
     edges = edges[:, edge_order]
@@ -280,12 +189,3 @@ def _pack(
         cells, verts=verts[:, vertex_order], faces=faces[:, face_order],
         edges=np.concatenate([vmap[edges[:2]], fmap[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
     )  # fmt: skip
-
-
-def _compact(used: Bools, owner: Ints, n: int) -> tuple[Ints, Ints, Ints]:
-    """Order of the used entries by owner, the CSR pointer, and the map from old to new positions."""
-    index = np.flatnonzero(used)
-    index = index[np.argsort(owner[index], kind="stable")]
-    mapping = np.full(len(used), -1, np.int64)
-    mapping[index] = np.arange(len(index))
-    return index, np.concatenate([[0], np.cumsum(np.bincount(owner[index], minlength=n))]), mapping

@@ -1,0 +1,278 @@
+"""Slabs: all parallel planes of one sawing, or of one planing, through all cells in a single pass.
+
+Every corner gets a code by its height: 2 s inside slab s, 2 j + 1 on boundary j, so that codes rise with height.
+From codes alone follows which slabs a cell, a face or an edge reaches. An edge from a low to a high code is cut
+into its pieces, each new point computed once and used on both sides. A face that reaches to both sides of a
+boundary has one way in and one way out of it, and the two points are an edge of the cap that closes either slab.
+A face with any other number is a contradiction and raises GeometryError.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ..errors import GeometryError, TooManyCellsError
+from .cells import MOST_CELLS, ON_PLANE, Cells, Floats, Ints, compact, cross, join, spread
+
+
+def slabs(cells: Cells, normal: Floats, boundaries: Floats) -> tuple[Cells, Ints]:
+    """Cut by all planes normal · x = boundary at once; ``boundaries`` rise, in mm.
+
+    Returns the cells and for each its slab: i where it lies between boundary i − 1 and boundary i, so
+    0 is below the first and len(boundaries) above the last. Raises TooManyCellsError before it makes too many.
+    """
+    if not len(cells):
+        return cells, np.zeros(0, np.int64)
+    local = np.einsum("cij,i->jc", cells.rot, normal)
+    height = (local[:, cells.cell_of_vertex()] * cells.verts).sum(axis=0) + np.repeat(
+        cells.move @ normal, np.diff(cells.vptr)
+    )
+    code = np.searchsorted(boundaries, height - ON_PLANE) + np.searchsorted(boundaries, height + ON_PLANE)
+    low, high = _slab_range(code, cells.vptr[:-1])
+    if (made := int((high - low + 1).sum())) > MOST_CELLS:
+        raise TooManyCellsError(f"This would cut the wood into {made:,} cells; one build holds {MOST_CELLS:,}.")
+    whole = low == high
+    if whole.all():
+        return cells, low
+    mine = np.repeat(~whole, np.diff(cells.vptr))
+    crossed = cells.take(~whole)
+    sliced, slab = _Slicing(
+        crossed, local[:, ~whole], boundaries, height[mine], code[mine], low[~whole], high[~whole]
+    ).slices()  # fmt: skip
+    return join([cells.take(whole), sliced]), np.concatenate([low[whole], slab])
+
+
+def _slab_range(code: Ints, start: Ints) -> tuple[Ints, Ints]:
+    """First and last slab that a run of codes reaches into; what only touches a boundary lies on its other side."""
+    lowest, highest = np.minimum.reduceat(code, start), np.maximum.reduceat(code, start)
+    low = (lowest + 1) // 2
+    return low, np.maximum(low, highest // 2)
+
+
+@dataclass(frozen=True, slots=True)
+class _Slicing:
+    """Cells that really are cut. ``local`` (3, n) is the planes' normal in each strip's frame; ``height`` and
+    ``code`` (nv,) belong to the vertices; ``low`` and ``high`` (n,) are the first and last slab of each cell."""
+
+    cells: Cells
+    local: Floats
+    boundaries: Floats
+    height: Floats
+    code: Ints
+    low: Ints
+    high: Ints
+
+    def slices(self) -> tuple[Cells, Ints]:
+        """One cell for each slab of each cell, and its slab."""
+        cells = self.cells
+        count = self.high - self.low + 1
+        source = np.repeat(np.arange(len(cells)), count)
+        first = np.cumsum(count) - count  # instance of each cell in its lowest slab
+        slab = self.low[source] + np.arange(len(source)) - first[source]
+        # every instance has room for all corners of its cell, and for its faces and two caps
+        nv, nf = np.diff(cells.vptr), np.diff(cells.fptr)
+        vbase, fbase = _starts(nv[source]), _starts(nf[source] + 2)
+        made = _Points.along(self, first, int(vbase[-1]))
+        edges, owner = self._edges(first, vbase, fbase, made)
+        verts = np.concatenate([cells.verts[:, spread(cells.vptr[source], nv[source])], made.points], axis=1)
+        owner_v = np.concatenate([np.repeat(np.arange(len(source)), nv[source]), made.owner])
+        faces = self._faces(source, slab, fbase)
+        owner_f = np.repeat(np.arange(len(source)), nf[source] + 2)
+        return _packed(cells, source, verts, faces, edges, owner_v, owner_f, owner), slab
+
+    def _faces(self, source: Ints, slab: Ints, fbase: Ints) -> Floats:
+        """Faces of every instance, the lower and the upper cap behind its own."""
+        cells = self.cells
+        count = np.diff(cells.fptr)[source]
+        faces = np.empty((4, int(fbase[-1])))
+        rank = np.arange(int(count.sum())) - np.repeat(_starts(count)[:-1], count)
+        faces[:, np.repeat(fbase[:-1], count) + rank] = cells.faces[:, spread(cells.fptr[source], count)]
+        lower, upper = fbase[:-1] + count, fbase[:-1] + count + 1
+        shift = cells.move[source] @ self._world()
+        edge = np.concatenate([[np.nan], self.boundaries, [np.nan]])
+        faces[:3, lower], faces[3, lower] = -self.local[:, source], -(edge[slab] - shift)
+        faces[:3, upper], faces[3, upper] = self.local[:, source], edge[slab + 1] - shift
+        return faces
+
+    def _world(self) -> Floats:
+        """The planes' normal in world coordinates."""
+        return np.asarray(self.cells.rot[0] @ self.local[:, 0])
+
+    def _edges(self, first: Ints, vbase: Ints, fbase: Ints, made: _Points) -> tuple[Ints, Ints]:
+        """Edges (4, k) of all instances and the instance of each: pieces of edges, edges in a boundary, cap edges."""
+        cells, code = self.cells, self.code
+        cell_e = cells.cell_of_edge()
+        nf = np.diff(cells.fptr)
+        v0, v1, left, right = cells.edges
+        c0, c1 = code[v0], code[v1]
+
+        def vertex(inst: Ints, v: Ints, cell: Ints) -> Ints:
+            return np.asarray(vbase[inst] + v - cells.vptr[cell])
+
+        def face(inst: Ints, f: Ints, cell: Ints) -> Ints:
+            return np.asarray(fbase[inst] + f - cells.fptr[cell])
+
+        # edges that do not lie in a boundary, one piece a slab
+        run = np.flatnonzero((c0 != c1) | (c0 % 2 == 0))
+        begin, end = (np.minimum(c0, c1)[run] + 1) // 2, np.maximum(c0, c1)[run] // 2
+        pieces = end - begin + 1
+        e = np.repeat(run, pieces)
+        at = np.arange(len(e)) - np.repeat(np.cumsum(pieces) - pieces, pieces)
+        cell = cell_e[e]
+        inst = first[cell] + np.repeat(begin, pieces) + at - self.low[cell]
+        rising = c0[e] <= c1[e]
+        bottom, top = np.where(rising, v0[e], v1[e]), np.where(rising, v1[e], v0[e])
+        crossing = np.repeat(made.start[run], pieces) + at  # the crossing at this piece's upper end
+        last = at == np.repeat(pieces, pieces) - 1
+        lower = np.where(at == 0, vertex(inst, bottom, cell), made.above(crossing - 1))
+        upper = np.where(last, vertex(inst, top, cell), made.below(crossing))
+        ends = [np.where(rising, lower, upper), np.where(rising, upper, lower)]
+        parts = [np.stack([*ends, face(inst, left[e], cell), face(inst, right[e], cell)])]
+        owners = [inst]
+
+        # edges in a boundary go to both neighbours; there the face that does not reach this side becomes the cap
+        face_low, face_high = self._face_codes()
+        rim = np.flatnonzero((c0 == c1) & (c0 % 2 == 1))
+        at_j, cell = c0[rim] // 2, cell_e[rim]
+        for up in (0, 1):
+            slab = at_j + up
+            there = (slab >= self.low[cell]) & (slab <= self.high[cell])
+            e, own, j = rim[there], cell[there], at_j[there]
+            inst = first[own] + slab[there] - self.low[own]
+            capped = (self.low[own] <= j) & (j < self.high[own])
+            cap = fbase[inst] + nf[own] + (0 if up else 1)
+            reaches = (face_high[left[e]] > 2 * j + 1) if up else (face_low[left[e]] < 2 * j + 1)
+            keep_left, keep_right = ~capped | reaches, ~capped | ~reaches
+            parts.append(np.stack([
+                vertex(inst, v0[e], own), vertex(inst, v1[e], own),
+                np.where(keep_left, face(inst, left[e], own), cap),
+                np.where(keep_right, face(inst, right[e], own), cap),
+            ]))  # fmt: skip
+            owners.append(inst)
+
+        # caps
+        f, j, a, b = self._cap_events(made, face_low, face_high)
+        cell = cells.cell_of_face()[f]
+        n, up_n = cells.faces[:3, f], self.local[:, cell]
+        swap = ((made.place(self, b) - made.place(self, a)) * cross(up_n, n)).sum(axis=0) > 0
+        a, b = np.where(swap, b, a), np.where(swap, a, b)
+        for up in (0, 1):
+            inst = first[cell] + j + up - self.low[cell]
+            cap = fbase[inst] + nf[cell] + (0 if up else 1)
+            own_face = face(inst, f, cell)
+            new = [made.above(x - len(code)) if up else made.below(x - len(code)) for x in (a, b)]
+            old = [vertex(inst, np.minimum(x, len(code) - 1), cell) for x in (a, b)]
+            p, q = (np.where(x >= len(code), n_, o_) for x, n_, o_ in zip((a, b), new, old, strict=True))
+            parts.append(np.stack([p, q, cap, own_face] if up else [p, q, own_face, cap]))
+            owners.append(inst)
+        return np.concatenate(parts, axis=1), np.concatenate(owners)
+
+    def _face_codes(self) -> tuple[Ints, Ints]:
+        """Lowest and highest code of each face's corners."""
+        nf = self.cells.faces.shape[1]
+        v0, v1, left, right = self.cells.edges
+        face = np.concatenate([left, right])
+        order = np.argsort(face, kind="stable")
+        start = _starts(np.bincount(face, minlength=nf))[:-1]
+        low = np.minimum(self.code[v0], self.code[v1])
+        high = np.maximum(self.code[v0], self.code[v1])
+        return (
+            np.minimum.reduceat(np.concatenate([low, low])[order], start),
+            np.maximum.reduceat(np.concatenate([high, high])[order], start),
+        )
+
+    def _cap_events(self, made: _Points, face_low: Ints, face_high: Ints) -> tuple[Ints, Ints, Ints, Ints]:
+        """Face, boundary and the two points of every cap edge. Points are vertices, or len(code) + a crossing."""
+        code = self.code
+        v0, v1, left, right = self.cells.edges
+        c0, c1 = code[v0], code[v1]
+        top = np.maximum(c0, c1)
+        touching = np.flatnonzero((c0 != c1) & (top % 2 == 1))
+        touch_v = np.where(c0[touching] > c1[touching], v0[touching], v1[touching])
+        e = np.concatenate([made.edge, touching])
+        j = np.concatenate([made.boundary, top[touching] // 2])
+        point = np.concatenate([len(code) + np.arange(len(made.edge)), touch_v])
+        f = np.concatenate([left[e], right[e]])
+        j, point = np.concatenate([j, j]), np.concatenate([point, point])
+        live = (face_low[f] < 2 * j + 1) & (face_high[f] > 2 * j + 1)
+        f, j, point = f[live], j[live], point[live]
+        key = f * (len(self.boundaries) + 1) + j
+        order = np.argsort(key, kind="stable")
+        key, f, j, point = key[order], f[order], j[order], point[order]
+        if len(key) % 2 or not bool((key[::2] == key[1::2]).all()) or bool((key[2::2] == key[1:-1:2]).any()):
+            raise GeometryError("A face met a cut in other than two points.")
+        return f[::2], j[::2], point[::2], point[1::2]
+
+
+@dataclass(frozen=True, slots=True)
+class _Points:
+    """Where edges cross boundaries: ``edge`` and ``boundary`` (k,), ``start`` (ne,) the first crossing of each edge.
+    Every crossing is a corner of two instances, below and above: ``points`` (3, 2 k), ``owner`` (2 k,)."""
+
+    edge: Ints
+    boundary: Ints
+    start: Ints
+    points: Floats
+    owner: Ints
+    base: int
+
+    @classmethod
+    def along(cls, cut: _Slicing, first: Ints, base: int) -> _Points:
+        """All crossings; ``first`` is the instance of each cell's lowest slab, ``base`` the number of old corners."""
+        cells = cut.cells
+        v0, v1 = cells.edges[:2]
+        c0, c1 = cut.code[v0], cut.code[v1]
+        begin, end = (np.minimum(c0, c1) + 1) // 2, np.maximum(c0, c1) // 2
+        count = np.maximum(end - begin, 0)
+        start = np.cumsum(count) - count
+        edge = np.repeat(np.arange(len(v0)), count)
+        boundary = begin[edge] + np.arange(len(edge)) - start[edge]
+        a, b = v0[edge], v1[edge]
+        share = (cut.boundaries[boundary] - cut.height[a]) / (cut.height[b] - cut.height[a])
+        points = cells.verts[:, a] + share * (cells.verts[:, b] - cells.verts[:, a])
+        cell = cells.cell_of_edge()[edge]
+        below = first[cell] + boundary - cut.low[cell]
+        return cls(
+            edge, boundary, start, np.repeat(points, 2, axis=1), np.stack([below, below + 1], axis=1).ravel(), base
+        )
+
+    def below(self, crossing: Ints) -> Ints:
+        """The crossing as a corner of the slab below it."""
+        return self.base + 2 * crossing
+
+    def above(self, crossing: Ints) -> Ints:
+        return self.base + 2 * crossing + 1
+
+    def place(self, cut: _Slicing, point: Ints) -> Floats:
+        """Where points lie, (3, k): vertices, or len(code) + a crossing."""
+        old = np.minimum(point, len(cut.code) - 1)
+        if not self.points.shape[1]:
+            return cut.cells.verts[:, old]
+        new = np.maximum(point - len(cut.code), 0)
+        return np.where(point >= len(cut.code), self.points[:, 2 * new], cut.cells.verts[:, old])
+
+
+def _starts(counts: Ints) -> Ints:
+    return np.concatenate([[0], np.cumsum(counts)])
+
+
+def _packed(
+    cells: Cells, source: Ints, verts: Floats, faces: Floats, edges: Ints, owner_v: Ints, owner_f: Ints, owner_e: Ints
+) -> Cells:
+    """Sort loose arrays by instance, dropping corners and faces that no edge uses."""
+    n = len(source)
+    used_v, used_f = np.zeros(verts.shape[1], bool), np.zeros(faces.shape[1], bool)
+    used_v[edges[0]] = used_v[edges[1]] = True
+    used_f[edges[2]] = used_f[edges[3]] = True
+    v_order, vptr, v_map = compact(used_v, owner_v, n)
+    f_order, fptr, f_map = compact(used_f, owner_f, n)
+    e_order = np.argsort(owner_e, kind="stable")
+    eptr = _starts(np.bincount(owner_e, minlength=n))
+    edges = edges[:, e_order]
+    return replace(
+        cells, verts=verts[:, v_order], faces=faces[:, f_order],
+        edges=np.concatenate([v_map[edges[:2]], f_map[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
+        rot=cells.rot[source], move=cells.move[source], strip=cells.strip[source], piece=cells.piece[source],
+    )  # fmt: skip
