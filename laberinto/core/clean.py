@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-import shapely
 
 from .faces import Side
-from .polygons import closed_union
+from .overlap import Outlines, shared_areas
 from .sight import Seen, seen
-from .solid import Cells, Floats
+from .solid import Cells, Floats, Ints
 
 STEEP = 0.72
 """A face looks towards a side rather than past it where its normal leans less than this from it (cosine); a 45°
@@ -46,68 +46,68 @@ def _looking(piece: Cells, frame: Floats) -> tuple[Seen, Any]:
 def clean_rectangle(piece: Cells) -> tuple[Floats, Floats]:
     """The largest rectangle, seen from above, in which the piece is wood from its underside to its top: near left
     and far right corner, (2,) each. Its sides run through corners of the outline."""
-    low, high = (b[:2] for b in piece.bounds())
-    plan = _plan(piece)
-    if abs(plan.area - float(np.prod(high - low))) < 1e-7 * plan.area:
-        return low, high
-    starts, ends = _segments(plan)
-    stops = _distinct(np.concatenate([starts[:, 0], ends[:, 0]]))
-    floor, ceiling = _columns(starts, ends, stops)
+    low, high = piece.bounds()
+    walls = [_Wall.of(piece, side) for side in (Side.FRONT, Side.BACK)]
+    stops = _distinct(np.concatenate([wall.points[:, 0] for wall in walls]))
+    room = float((high - low)[2]) * np.diff(stops)
+    floor, ceiling = (wall.columns(stops, room) for wall in walls)
+    ceiling = -ceiling
     # every run of columns: as tall as the lowest ceiling over the highest floor
-    below = np.maximum.accumulate(np.where(np.tri(len(floor), dtype=bool).T, floor[None], -np.inf), axis=1)
-    above = np.minimum.accumulate(np.where(np.tri(len(floor), dtype=bool).T, ceiling[None], np.inf), axis=1)
-    wide = stops[None, 1:] - stops[:-1, None]
-    tall = np.where((wide > 0) & (above > below), above, 0.0) - np.where((wide > 0) & (above > below), below, 0.0)
-    area = np.where(np.isfinite(tall), tall, 0.0) * wide
+    ahead = np.tri(len(floor), dtype=bool).T
+    below = np.maximum.accumulate(np.where(ahead, floor[None], -np.inf), axis=1)
+    above = np.minimum.accumulate(np.where(ahead, ceiling[None], np.inf), axis=1)
+    tall = np.zeros_like(below)
+    np.subtract(above, below, out=tall, where=ahead & (above > below))
+    area = tall * np.maximum(stops[None, 1:] - stops[:-1, None], 0.0)
     i, j = np.unravel_index(int(area.argmax()), area.shape)
     return np.array([stops[i], below[i, j]]), np.array([stops[j + 1], above[i, j]])
 
 
-def _plan(piece: Cells) -> Any:
-    """The piece from above without slanted sides: where both top and underside look straight out."""
-    shapes = []
-    for side in (Side.TOP, Side.BOTTOM):
-        shown, owner = _looking(piece, side.frame)
-        flat = shown.points * side.frame[:2, :2].diagonal()  # back to x and y
-        shapes.append(closed_union(shapely.polygons(shapely.linearrings(flat, indices=owner))))
-    return shapely.intersection(shapes[0], shapes[1])
+@dataclass(frozen=True, slots=True)
+class _Wall:
+    """What is seen of a piece from the front or the back: polygons in x and z, ``points`` (k, 2) and ``ptr``, and the
+    plane of each (m, 4), written so that larger y lie farther in: towards · (x, y, z) = offset."""
 
+    points: Floats
+    ptr: Ints
+    plane: Floats
 
-def _segments(plan: Any) -> tuple[Floats, Floats]:
-    """Sides of an outline from left to right, those that run up left out."""
-    parts: Any = shapely.get_parts(shapely.boundary(plan))
-    starts, ends = [], []
-    for line in shapely.get_parts(parts):
-        points = shapely.get_coordinates(line)
-        starts.append(points[:-1])
-        ends.append(points[1:])
-    a, b = np.concatenate(starts), np.concatenate(ends)
-    level = np.abs(a[:, 0] - b[:, 0]) > SAME
-    a, b = a[level], b[level]
-    back = a[:, 0] > b[:, 0]
-    return np.where(back[:, None], b, a), np.where(back[:, None], a, b)
+    @classmethod
+    def of(cls, piece: Cells, side: Side) -> _Wall:
+        frame = side.frame
+        shown = seen(piece, frame)
+        normals, offsets = piece.world_planes()
+        plane = np.column_stack([normals[shown.faces], offsets[shown.faces]])
+        if side is Side.BACK:  # mirrored in y, so that both sides are treated alike
+            plane[:, 1] *= -1
+        return cls(shown.points @ frame[:2, [0, 2]], shown.ptr, plane)
+
+    def columns(self, stops: Floats, room: Floats) -> Floats:
+        """How far in the wood begins in each column between two stops, mm; infinite where it does not fill the
+        column from bottom to top."""
+        x, z = self.points.T
+        start = self.ptr[:-1]
+        left, right = np.minimum.reduceat(x, start), np.maximum.reduceat(x, start)
+        first = np.searchsorted(stops, left + SAME) - 1
+        count = np.maximum(np.searchsorted(stops, right - SAME) - first, 0)
+        face = np.repeat(np.arange(len(start)), count)
+        column = first[face] + np.arange(len(face)) - np.repeat(np.cumsum(count) - count, count)
+        nx, ny, nz, h = self.plane[face].T
+        down, up = np.minimum.reduceat(z, start)[face], np.maximum.reduceat(z, start)[face]
+        ends = [(h - nx * at - nz * level) / ny for at in (stops[column], stops[column + 1]) for level in (down, up)]
+        begins = np.full(len(stops) - 1, -np.inf)
+        np.maximum.at(begins, column, np.max(ends, axis=0))
+        begins[self._filled(stops, face, column) < room - SAME] = np.inf
+        return begins
+
+    def _filled(self, stops: Floats, face: Ints, column: Ints) -> Floats:
+        """Area seen in each column, mm²."""
+        columns = np.column_stack([stops[:-1], np.full(len(stops) - 1, -1e5), stops[1:], np.full(len(stops) - 1, 1e5)])
+        boxes = Outlines.of(columns[:, [0, 1, 2, 1, 2, 3, 0, 3]].reshape(-1, 2), 4 * np.arange(len(stops)))
+        shared = shared_areas(Outlines.of(self.points, self.ptr), boxes, face, column)
+        return np.asarray(np.bincount(column, shared, minlength=len(stops) - 1), float)
 
 
 def _distinct(values: Floats) -> Floats:
     values = np.sort(values)
     return np.asarray(values[np.concatenate([[True], np.diff(values) > SAME])])
-
-
-def _columns(starts: Floats, ends: Floats, stops: Floats) -> tuple[Floats, Floats]:
-    """The longest clear stretch of each column between two stops: its floor and its ceiling."""
-    left, right = stops[:-1], stops[1:]
-    middle = (left + right) / 2
-    spans = (starts[:, :1] < middle) & (ends[:, :1] > middle)
-    slope = (ends[:, 1] - starts[:, 1]) / (ends[:, 0] - starts[:, 0])
-    at = [starts[:, 1:] + slope[:, None] * (x - starts[:, :1]) for x in (left, middle, right)]
-    floor, ceiling = np.full(len(middle), np.inf), np.full(len(middle), -np.inf)
-    for k in range(len(middle)):
-        mine = np.flatnonzero(spans[:, k])
-        mine = mine[np.argsort(at[1][mine, k])]
-        if len(mine) < 2:
-            continue
-        ends_ = np.stack([at[0][mine, k], at[2][mine, k]])
-        bottoms, tops = ends_[:, ::2].max(axis=0), ends_[:, 1::2].min(axis=0)
-        best = int((tops - bottoms).argmax())
-        floor[k], ceiling[k] = bottoms[best], tops[best]
-    return floor, ceiling

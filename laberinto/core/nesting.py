@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from .solid import Bools, Cells, Floats, cross
+from .solid import Cells, Floats
 
 SQUARE = 1e-9
 """A side is square where its faces' normals differ from the axis by less."""
@@ -18,31 +18,8 @@ OUTSIDE = 1e-6
 """A line this far (mm) outside a cell still counts as touching it."""
 
 
-def side_is_square(piece: Cells, axis: int, direction: float) -> bool:
-    """Whether one plane square to the axis closes the whole side of the box round the piece."""
-    low, high = piece.bounds()
-    at = high[axis] if direction > 0 else -low[axis]
-    normals, offsets = piece.world_planes()
-    flush = (normals[:, axis] * direction > 1 - SQUARE) & (np.abs(offsets - at) < OUTSIDE)
-    across = [k for k in range(3) if k != axis]
-    return bool(_area(piece, flush) > (1 - 1e-9) * float(np.prod((high - low)[across])))
-
-
-def _area(piece: Cells, faces: Bools) -> float:
-    """Area of the chosen faces together, mm²: half the sum of n · (v0 × v1) over their edges."""
-    points = piece.verts - piece.verts[:, piece.vptr[:-1]][:, piece.cell_of_vertex()]
-    a, b = points[:, piece.edges[0]], points[:, piece.edges[1]]
-    turn = cross(a, b)
-    left, right = piece.edges[2], piece.edges[3]
-    total = (turn * piece.faces[:3, left]).sum(axis=0)[faces[left]].sum()
-    total -= (turn * piece.faces[:3, right]).sum(axis=0)[faces[right]].sum()
-    return float(total) / 2
-
-
 def distance(first: Cells, second: Cells, axis: int) -> float:
     """How far along ``axis`` the second piece must be moved so that it just touches the first beyond it, mm."""
-    if side_is_square(first, axis, 1.0) and side_is_square(second, axis, -1.0):
-        return float(first.bounds()[1][axis] - second.bounds()[0][axis])
     across = [k for k in range(3) if k != axis]
     lines = np.unique(np.round(np.concatenate([first.world(), second.world()])[:, across], 6), axis=0)
     gap = _end(first, axis, across, lines, 1.0) + _end(second, axis, across, lines, -1.0)

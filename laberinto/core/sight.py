@@ -14,6 +14,7 @@ import numpy as np
 import shapely
 
 from .contact import touching
+from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import corners
 from .solid import Cells, Floats, Ints
 
@@ -88,15 +89,13 @@ def _areas(cells: Cells, faces: Ints) -> Floats:
 def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, normal: Floats, offset: Floats) -> Seen:
     """Every face less what hides it. ``normal`` (m, 3) in the picture's frame, ``offset`` (m,) along it."""
     polygons: Any = shapely.polygons(shapely.linearrings(flat, indices=np.repeat(np.arange(len(faces)), np.diff(ptr))))
-    tree = shapely.STRtree(polygons)
     hidden = np.flatnonzero(~flush)
-    i, j = tree.query(polygons[hidden], predicate="intersects")
+    outlines = Outlines.of(flat, ptr)
+    i, j = near_pairs(outlines.box[hidden], piece[hidden], outlines.box, piece)
     i = hidden[i]
-    pair = (i != j) & (piece[i] == piece[j])
-    i, j = i[pair], j[pair]
+    big = (i != j) & (shared_areas(outlines, outlines, i, j) > LEAST_SEEN)
+    i, j = i[big], j[big]
     shared: Any = shapely.intersection(polygons[i], polygons[j])
-    big = shapely.area(shared) > LEAST_SEEN
-    i, j, shared = i[big], j[big], shared[big]
     at = shapely.get_coordinates(shapely.centroid(shared))
 
     def depth(face: Ints) -> Floats:
@@ -134,11 +133,12 @@ def _less(polygons: Any, face: Ints, shared: Any) -> tuple[list[int], list[list[
 
 
 def _rings(shape: Any) -> list[Floats]:
-    """Outlines of a shape without holes; one with holes is cut into triangles."""
+    """Outlines of a shape's convex parts; what bulges inwards or has holes is cut into triangles."""
     out = []
     for part in shapely.get_parts(shape):
         if part.geom_type != "Polygon" or part.area < LEAST_SEEN:
             continue
-        whole = [part] if not part.interiors else list(shapely.get_parts(shapely.constrained_delaunay_triangles(part)))
+        convex = not part.interiors and part.convex_hull.area - part.area < LEAST_SEEN
+        whole = [part] if convex else list(shapely.get_parts(shapely.constrained_delaunay_triangles(part)))
         out += [shapely.get_coordinates(polygon.exterior)[:-1] for polygon in whole]
     return out

@@ -9,13 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.clean import clean_thickness
+from laberinto.core.clean import clean_rectangle, clean_thickness
 from laberinto.core.faces import Face, Side, face_of
 from laberinto.core.joints import joints_between
-from laberinto.core.nesting import distance, side_is_square
+from laberinto.core.nesting import distance
 from laberinto.core.plan import Plan
 from laberinto.core.simulate import simulate
-from laberinto.core.solid import Cells, Plane, boxes, join, shave, split
+from laberinto.core.solid import Cells, Plane, boxes, join, shave, slabs, split
 from laberinto.core.turns import TURNS, Pose, Spin, Turn
 
 from .strategies import plans
@@ -165,10 +165,27 @@ def test_nested_pieces_touch_and_do_not_overlap(thickness: float, right: float, 
     assert between.min() == pytest.approx(0, abs=1e-6)
 
 
-def test_square_sides_are_known() -> None:
-    straight = box(30, 40, 20)
-    assert all(side_is_square(straight, axis, way) for axis in range(3) for way in (-1.0, 1.0))
+def test_a_thin_strip_sets_the_clean_thickness() -> None:
     stepped = join([box(30, 40, 20), box(30, 40, 10, 1).moved([30, 0, 0])])
-    assert not side_is_square(stepped, 0, 1.0)
-    assert side_is_square(stepped, 0, -1.0)
     assert clean_thickness(stepped) == pytest.approx((0, 10))
+
+
+@given(st.lists(st.tuples(st.integers(5, 30), st.integers(-40, 40), st.integers(60, 120)), min_size=1, max_size=7))
+def test_the_clean_rectangle_is_the_largest_that_fits_on_the_strips(strips: list[tuple[int, int, int]]) -> None:
+    """Strips side by side (width, shift, length): every run of neighbours gives one rectangle; the best is taken."""
+    edges = np.concatenate([[0], np.cumsum([width for width, _, _ in strips])])
+    panel = join([box(w, n, 20).moved([x, y, 0]) for (w, y, n), x in zip(strips, edges, strict=False)]).as_piece(0)
+    best = 0
+    for i in range(len(strips)):
+        for j in range(i + 1, len(strips) + 1):
+            run = strips[i:j]
+            tall = min(y + n for _, y, n in run) - max(y for _, y, _ in run)
+            best = max(best, tall * int(edges[j] - edges[i]))
+    low, high = clean_rectangle(panel)
+    assert float(np.prod(high - low)) == pytest.approx(best)
+    # and it is all wood: cutting it out leaves its area times the thickness
+    inside = panel
+    for axis in (0, 1):
+        cells, slab = slabs(inside, np.eye(3)[axis], np.array([low[axis], high[axis]]))
+        inside = cells.take(slab == 1)
+    assert inside.volume() == pytest.approx(best * 20)

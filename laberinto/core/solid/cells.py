@@ -47,6 +47,7 @@ class Cells:
     move     (n, 3)   strip → world translation, mm
     strip    (n,)     number of the strip the cell was cut from
     piece    (n,)     number of the piece the cell belongs to, counting from 0
+    known    (n,)     volume in mm³ where it was asked for before, else NaN; moves do not change it
     ======== ======== ============================================================
     """
 
@@ -60,6 +61,7 @@ class Cells:
     move: Floats
     strip: Ints
     piece: Ints
+    known: Floats
 
     def __len__(self) -> int:
         return len(self.strip)
@@ -109,6 +111,7 @@ class Cells:
         return Cells(
             self.verts[:, vi], self.faces[:, fi], self.edges[:, ei] + np.stack([vshift, vshift, fshift, fshift]),
             vptr, fptr, eptr, self.rot[index], self.move[index], self.strip[index], self.piece[index],
+            self.known[index],
         )  # fmt: skip
 
     def of_piece(self, number: int) -> Cells:
@@ -169,7 +172,14 @@ class Cells:
         return self.moved(-self.bounds()[0])
 
     def volumes(self) -> Floats:
-        """Volume of each cell in mm³, (n,).
+        """Volume of each cell in mm³, (n,); worked out once."""
+        missing = np.isnan(self.known)
+        if missing.any():
+            self.known[missing] = self.take(missing)._volumes()
+        return self.known
+
+    def _volumes(self) -> Floats:
+        """Volume of each cell from its edges, mm³, (n,).
 
         V = Σ over edges of (v0 × v1) · (h_L n_L − h_R n_R) / 6, by the divergence theorem, with each
         cell's first vertex as origin so that large coordinates do not cost digits.
@@ -217,7 +227,7 @@ def empty() -> Cells:
     none = np.zeros(0, np.int64)
     return Cells(
         np.zeros((3, 0)), np.zeros((4, 0)), np.zeros((4, 0), np.int64), zero, zero, zero,
-        np.zeros((0, 3, 3)), np.zeros((0, 3)), none, none,
+        np.zeros((0, 3, 3)), np.zeros((0, 3)), none, none, np.zeros(0),
     )  # fmt: skip
 
 
@@ -243,6 +253,7 @@ def join(parts: Sequence[Cells]) -> Cells:
         pointer("vptr", voff), pointer("fptr", foff), pointer("eptr", eoff),
         np.concatenate([p.rot for p in parts]), np.concatenate([p.move for p in parts]),
         np.concatenate([p.strip for p in parts]), np.concatenate([p.piece for p in parts]),
+        np.concatenate([p.known for p in parts]),
     )  # fmt: skip
 
 
@@ -274,5 +285,5 @@ def boxes(sizes: Floats, strips: Ints) -> Cells:
     edges: Ints = (_BOX_EDGES[:, None, :] + step).reshape(4, 12 * n)
     return Cells(
         verts, faces, edges, 8 * np.arange(n + 1), 6 * np.arange(n + 1), 12 * np.arange(n + 1),
-        np.tile(np.eye(3), (n, 1, 1)), np.zeros((n, 3)), np.asarray(strips, np.int64), np.arange(n),
+        np.tile(np.eye(3), (n, 1, 1)), np.zeros((n, 3)), np.asarray(strips, np.int64), np.arange(n), np.full(n, np.nan),
     )  # fmt: skip

@@ -275,4 +275,5 @@ def _packed(
         cells, verts=verts[:, v_order], faces=faces[:, f_order],
         edges=np.concatenate([v_map[edges[:2]], f_map[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
         rot=cells.rot[source], move=cells.move[source], strip=cells.strip[source], piece=cells.piece[source],
+        known=np.full(n, np.nan),
     )  # fmt: skip

@@ -188,4 +188,5 @@ def _pack(
     return replace(
         cells, verts=verts[:, vertex_order], faces=faces[:, face_order],
         edges=np.concatenate([vmap[edges[:2]], fmap[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
+        known=np.full(len(cells), np.nan),
     )  # fmt: skip

@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import replace
 from enum import StrEnum
-from itertools import cycle, pairwise
+from itertools import cycle
 from typing import Annotated, ClassVar, Literal
 
 import numpy as np
 from pydantic import AfterValidator, Field
 
 from ..errors import StageError
-from ..joints import joints_between
+from ..joints import Joint, joints_between
 from ..nesting import distance
-from ..solid import Cells, Floats, join
+from ..solid import Cells, join
 from ..turns import Turn, turn_named
 from .base import Bench, Cause, Outcome, Pieces
 from .fields import choice
@@ -81,8 +81,8 @@ class Glue(Gluing):
         ordered = [laid[i] for i in row]
         cells = _picked(pools, ordered)
         cells = cells.turned_each(np.stack([self._turn(at).matrix for at in range(len(row))])).settled()
-        placed = self._placed(cells, len(row))
-        joints = [j for j in joints_between(placed) if j.second not in self.dry]
+        placed, joints = self._placed(cells, len(row))
+        joints = [j for j in joints if j.second not in self.dry]
         group = np.cumsum([0] + [position in self.dry for position in range(1, len(row))])
         whole = replace(placed, piece=group[placed.piece]).settled()
         left = _picked(pools, spare)
@@ -134,27 +134,29 @@ class Glue(Gluing):
             return self.shifted[at + 1]
         return (self.shifts[at % len(self.shifts)] if self.shifts else 0.0) + self.stagger * at
 
-    def _placed(self, cells: Cells, count: int) -> Cells:
-        """Every piece against the one before it."""
+    def _placed(self, cells: Cells, count: int) -> tuple[Cells, list[Joint]]:
+        """Every piece against the one before it, and the joints between them.
+
+        Box against box is right wherever faces then touch. Where none do, the sides are slanted and nest.
+        """
         axis = self.across.axis
         where = np.zeros((count, 3))
         where[:, 1 if axis == 0 else 0] = [self._shift(at) for at in range(count)]
-        where[:, axis] = self._starts(cells, where, axis)
-        return cells.moved(where[cells.piece])
-
-    def _starts(self, cells: Cells, where: Floats, axis: int) -> Floats:
-        """Where each piece begins along the axis; the length runs towards you."""
         extents = cells.piece_sizes()[:, axis]
-        slanted = np.abs(cells.world_planes()[0][:, axis])
-        if bool(((slanted < 1e-9) | (slanted > 1 - 1e-9)).all()):
-            ends = np.cumsum(extents)
-            return np.asarray(-ends if axis == 1 else ends - extents)
-        starts = [0.0]
-        pieces = [cells.of_piece(i).moved(where[i]) for i in range(len(extents))]
-        for one, other in pairwise(pieces):
-            step = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
-            starts.append(starts[-1] + (-step if axis == 1 else step))
-        return np.asarray(starts)
+        steps = np.concatenate([[0.0], extents[1:] if axis == 1 else extents[:-1]])  # the length runs towards you
+        way = -1.0 if axis == 1 else 1.0
+        where[:, axis] = np.cumsum(way * steps)
+        placed = cells.moved(where[cells.piece])
+        joints = joints_between(placed)
+        loose = [joint.second for joint in joints if not joint.area]
+        if not loose:
+            return placed, joints
+        for at in loose:
+            one, other = (cells.of_piece(k).moved(where[k] * (np.arange(3) != axis)) for k in (at - 1, at))
+            steps[at] = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
+        where[:, axis] = np.cumsum(way * steps)
+        placed = cells.moved(where[cells.piece])
+        return placed, joints_between(placed)
 
 
 def _picked(pools: Mapping[str, Pieces], chosen: list[tuple[str, int]]) -> Cells:

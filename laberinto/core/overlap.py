@@ -1,0 +1,115 @@
+"""Areas that convex polygons share, for many pairs at once.
+
+The outline of what two polygons share consists of the parts of either's sides that lie within the other; by Green's
+theorem its area is half the sum of p × q over those parts. A side that runs along one of the other's counts once,
+and not at all where the two look away from each other.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from .solid import Floats, Ints
+
+ON_SIDE = 1e-9
+"""A corner this near a side (mm) lies on it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Outlines:
+    """Convex polygons, anticlockwise: ``start`` and ``run`` (m, k, 2) of their sides, filled up with sides of no
+    length; ``box`` (m, 4) low and high corner."""
+
+    start: Floats
+    run: Floats
+    box: Floats
+
+    @classmethod
+    def of(cls, points: Floats, ptr: Ints) -> Outlines:
+        """From corners (n, 2) in order, polygon i having ptr[i]:ptr[i+1]; clockwise ones are turned round."""
+        counts = np.diff(ptr)
+        most = int(counts.max()) if len(counts) else 1
+        at = ptr[:-1, None] + np.minimum(np.arange(most), counts[:, None] - 1)
+        corner = points[at] if len(points) else np.zeros((0, most, 2))
+        following = np.roll(corner, -1, axis=1)
+        rel = corner - corner[:, :1]
+        nxt = following - corner[:, :1]
+        clockwise = (rel[..., 0] * nxt[..., 1] - rel[..., 1] * nxt[..., 0]).sum(axis=1) < 0
+        back = clockwise[:, None, None]
+        start, end = np.where(back, following, corner), np.where(back, corner, following)
+        return cls(start, end - start, np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1))
+
+    def __len__(self) -> int:
+        return len(self.start)
+
+
+def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 20_000) -> Floats:
+    """Area in mm² that first[i] and second[j] share, (k,)."""
+    out = np.zeros(len(i))
+    for at in range(0, len(i), chunk):
+        a, b = i[at : at + chunk], j[at : at + chunk]
+        origin = first.start[a, :1]  # so that large coordinates do not cost digits
+        pa, pb = first.start[a] - origin, second.start[b] - origin
+        ra, rb = first.run[a], second.run[b]
+        out[at : at + chunk] = _within(pa, ra, pb, rb, once=True) + _within(pb, rb, pa, ra, once=False)
+    return np.maximum(out, 0.0)
+
+
+def _within(start: Floats, run: Floats, other: Floats, along: Floats, *, once: bool) -> Floats:
+    """Half the sum of p × q over the parts of sides within the other polygon, (k,). ``once``: sides that run along a
+    side of the other count here, and not when the two change places."""
+    length = np.linalg.norm(along, axis=2)
+    real = length > 0
+    safe = np.where(real, length, 1.0)
+    normal = np.stack([along[..., 1], -along[..., 0]], axis=2) / safe[..., None]  # outwards
+    offset = (normal * other).sum(axis=2)
+    ahead = normal[:, None, :, 0] * run[:, :, None, 0] + normal[:, None, :, 1] * run[:, :, None, 1]
+    d0 = normal[:, None, :, 0] * start[:, :, None, 0] + normal[:, None, :, 1] * start[:, :, None, 1] - offset[:, None]
+    d1 = d0 + ahead
+    d0, d1 = np.where(np.abs(d0) < ON_SIDE, 0.0, d0), np.where(np.abs(d1) < ON_SIDE, 0.0, d1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        cut = d0 / (d0 - d1)
+    enter = np.where((d0 > 0) & (d1 <= 0), cut, 0.0)
+    leave = np.where((d0 <= 0) & (d1 > 0), cut, 1.0)
+    same_way = run[:, :, None, 0] * along[:, None, :, 0] + run[:, :, None, 1] * along[:, None, :, 1] > 0
+    level = (d0 == 0) & (d1 == 0)
+    out = ((d0 > 0) & (d1 > 0)) | (level & ~(same_way & once))
+    leave = np.where(out, -1.0, leave)
+    there = real[:, None, :]
+    begin = np.where(there, enter, 0.0).max(axis=2)
+    end = np.where(there, leave, 1.0).min(axis=2)
+    turn = start[..., 0] * run[..., 1] - start[..., 1] * run[..., 0]
+    return np.asarray((np.maximum(end - begin, 0.0) * turn).sum(axis=1) / 2)
+
+
+def near_pairs(first: Floats, group_a: Ints, second: Floats, group_b: Ints) -> tuple[Ints, Ints]:
+    """Pairs of boxes (m, 4) of the same group that overlap, by a sweep along whichever axis parts a group best.
+    Groups are numbered from 0."""
+    if not len(first) or not len(second):
+        return np.zeros(0, np.int64), np.zeros(0, np.int64)
+    count = int(max(group_a.max(), group_b.max())) + 1
+    reach = np.zeros((count, 2))
+    low, high = np.full((count, 2), np.inf), np.full((count, 2), -np.inf)
+    for box, group in ((first, group_a), (second, group_b)):
+        np.minimum.at(low, group, box[:, :2])
+        np.maximum.at(high, group, box[:, 2:])
+        np.maximum.at(reach, group, box[:, 2:] - box[:, :2])
+    room = np.where(high > low, high - low, 1.0)
+    axis = (reach / room).argmin(axis=1)
+    g = np.arange(count)
+    longest = reach[g, axis]
+    offset = np.concatenate([[0.0], np.cumsum(room[g, axis] + 2 * longest + 1.0)[:-1]]) + longest - low[g, axis]
+    m = np.arange(len(first))
+    begin, end = first[m, axis[group_a]] + offset[group_a], first[m, 2 + axis[group_a]] + offset[group_a]
+    starts = second[np.arange(len(second)), axis[group_b]] + offset[group_b]
+    order = np.argsort(starts, kind="stable")
+    lo = np.searchsorted(starts[order], begin - longest[group_a])
+    hi = np.searchsorted(starts[order], end)
+    i = np.repeat(m, hi - lo)
+    j = order[np.arange(len(i)) - np.repeat(np.cumsum(hi - lo) - (hi - lo), hi - lo) + np.repeat(lo, hi - lo)]
+    a, b = first[i], second[j]
+    meet = ((np.minimum(a[:, 2:], b[:, 2:]) - np.maximum(a[:, :2], b[:, :2])) > ON_SIDE).all(axis=1)
+    meet &= group_a[i] == group_b[j]
+    return i[meet], j[meet]
