@@ -1,0 +1,93 @@
+"""Meshes of cells: triangles for other programs, with where in its strip every corner lies."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+
+from .errors import GeometryError
+from .simulate import Simulation
+from .solid import Cells, Floats, Ints
+
+_NEAR = 1e-5
+"""Corners nearer to each other than this (mm) are one corner of a closed surface."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mesh:
+    """Triangles with corners anticlockwise seen from outside.
+
+    ========= ======= ==========================================================================
+    vertices  (n, 3)  world coordinates, mm
+    triangles (m, 3)  indices of corners
+    local     (n, 3)  the same corners in their strip's own coordinates, mm
+    strip     (n,)    number of the strip
+    same      (n,)    index of the corner that stands for all those at the same point, for a closed surface
+    ========= ======= ==========================================================================
+    """
+
+    vertices: Floats
+    triangles: Ints
+    local: Floats
+    strip: Ints
+    same: Ints
+
+    @property
+    def closed(self) -> Ints:
+        """Triangles (m, 3) that share corners wherever surfaces meet, whatever strip they are of."""
+        return self.same[self.triangles]
+
+    def volume(self) -> float:
+        """Volume inside, mm³, by the divergence theorem."""
+        a, b, c = (self.vertices[self.triangles[:, k]] - self.vertices[:1] for k in range(3))
+        return float((np.cross(a, b) * c).sum() / 6)
+
+
+def mesh_of(cells: Cells) -> Mesh:
+    """Every cell as a closed surface of its own: each face a fan about its first corner."""
+    faces = cells.faces.shape[1]
+    v0, v1, left, right = cells.edges
+    apex = np.zeros(faces, np.int64)
+    apex[right], apex[left] = v1, v0
+    tri = np.concatenate([np.stack([apex[left], v0, v1]), np.stack([apex[right], v1, v0])], axis=1)
+    real = (tri[0] != tri[1]) & (tri[0] != tri[2])
+    count = cells.verts.shape[1]
+    strip = cells.strip[cells.cell_of_vertex()]
+    return Mesh(cells.world(), tri[:, real].T, cells.verts.T, strip, np.arange(count))
+
+
+def solid_mesh(cells: Cells) -> Mesh:
+    """The cells grown together: one closed surface without walls between cells that touch. Corners keep their strip;
+    where strips meet there is one for each. Raises GeometryError where the surface does not close."""
+    loose = mesh_of(cells)
+    properties = np.column_stack([loose.vertices, loose.local, loose.strip])
+    cell = cells.cell_of_vertex()[loose.triangles[:, 0]]
+    order = np.argsort(cell, kind="stable")
+    triangles = loose.triangles[order]
+    bounds = np.searchsorted(cell[order], np.arange(len(cells) + 1))
+    solids = []
+    for i in range(len(cells)):
+        first, last = cells.vptr[i], cells.vptr[i + 1]
+        part = manifold3d.Mesh64(
+            properties[first:last], (triangles[bounds[i] : bounds[i + 1]] - first).astype(np.uint64), tolerance=_NEAR
+        )
+        solids.append(manifold3d.Manifold(part))
+    whole = manifold3d.Manifold.batch_boolean(solids, manifold3d.OpType.Add)
+    if whole.status() != manifold3d.Error.NoError:
+        raise GeometryError(f"The mesh does not close: {whole.status().name}.")
+    out = whole.to_mesh64()
+    rows = np.asarray(out.vert_properties)
+    same = np.arange(len(rows))
+    same[np.asarray(out.merge_from_vert, np.int64)] = np.asarray(out.merge_to_vert, np.int64)
+    return Mesh(
+        rows[:, :3], np.asarray(out.tri_verts, np.int64), rows[:, 3:6], np.round(rows[:, 6]).astype(np.int64), same
+    )
+
+
+def meshes_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, Mesh]:
+    """A closed surface for each wood in the cells, by the wood's key."""
+    woods = np.array([strip.wood for strip in sim.strips])[cells.strip]
+    return {str(wood): solid_mesh(cells.take(np.flatnonzero(woods == wood))) for wood in dict.fromkeys(woods)}
