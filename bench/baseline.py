@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from manifold3d import Manifold
@@ -32,7 +33,9 @@ class Yield:
     thinnest: float = 0.0
 
 
-def run(plan: Plan, cuts: dict[str, tuple[float, float]], stages: Sequence[Stage] | None = None, start: Yield | None = None) -> Yield:
+def run(
+    plan: Plan, cuts: dict[str, tuple[float, float]], stages: Sequence[Stage] | None = None, start: Yield | None = None
+) -> Yield:
     """Act out a chaos plan, or some of its ``stages`` from where ``start`` left off. ``cuts`` says from where to where
     along the length a flush trim goes."""
     state = start or Yield([])
@@ -70,7 +73,7 @@ def _glue(stage: Stage, state: Yield, _: object) -> Yield:
         move[axis] += at if axis == 0 else at - (high - low)[axis]
         at += float((high - low)[axis]) * (1 if axis == 0 else -1)
         laid.append([cell.translate(move) for cell in piece])
-    area = sum(_joint(one, other, axis) for one, other in zip(laid, laid[1:], strict=False))
+    area = sum(_joint(one, other, axis) for one, other in pairwise(laid))
     thinnest = min(_box(piece)[5] for piece in laid)
     return Yield([_settled([cell for piece in laid for cell in piece])], state.dust, state.joints + area, thinnest)
 
@@ -150,7 +153,9 @@ def _crosscut(stage: Stage, state: Yield, _: object) -> Yield:
     return Yield([_settled(one) for one in slices], state.dust + dust, state.joints)
 
 
-def _sliced(piece: Piece, normal: np.ndarray, begin: float, widths: Sequence[float], kerf: float) -> tuple[list[Piece], float]:
+def _sliced(
+    piece: Piece, normal: np.ndarray, begin: float, widths: Sequence[float], kerf: float
+) -> tuple[list[Piece], float]:
     """Slices one after the other along a normal, a kerf between them."""
     ends = begin + np.cumsum(np.array(widths) + kerf)
     bounds = np.stack([np.concatenate([[begin], ends[:-1]]), ends - kerf], axis=1)

@@ -3,44 +3,43 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 
+from .contact import touching
 from .faces import Side
 from .overlap import Outlines, shared_areas
-from .sight import Seen, seen
+from .polygons import areas, corners
+from .sight import seen
 from .solid import Cells, Floats, Ints
 
 STEEP = 0.72
 """A face looks towards a side rather than past it where its normal leans less than this from it (cosine); a 45°
 bevel looks past."""
 
+LEAST_BARE = 1e-4
+"""A face of which less than this (mm²) lies bare is glued all over."""
+
 SAME = 1e-6
 """Coordinates nearer than this (mm) are one."""
 
 
 def clean_thickness(piece: Cells) -> tuple[float, float]:
-    """From what height to what height no step or hollow looks up or down, mm; the first may lie above the second."""
-    normals, offsets = piece.world_planes()
+    """From what height to what height the piece is whole, mm: no step or hollow looks up or down between them. The
+    first may lie above the second."""
+    normals, _ = piece.world_planes()
+    up, down = np.flatnonzero(normals[:, 2] > STEEP), np.flatnonzero(normals[:, 2] < -STEEP)
+    none = np.zeros(max(len(up), len(down)), np.int64)
+    found = touching(piece, up, down, none[: len(up)], none[: len(down)])
     limits = []
-    for side, pick in ((Side.BOTTOM, np.max), (Side.TOP, np.min)):
-        frame = side.frame
-        shown, owner = _looking(piece, frame)
-        facing, across = normals[shown.faces] @ frame[2], normals[shown.faces] @ frame[:2].T
-        depth = (offsets[shown.faces][owner] - (across[owner] * shown.points).sum(axis=1)) / facing[owner]
-        limits.append(float(pick(depth * frame[2, 2])))
+    for faces, mine, way in ((down, found.second, -1.0), (up, found.first, 1.0)):
+        vertex, ptr = corners(piece, faces)
+        covered = np.bincount(mine, found.area, minlength=len(faces))
+        bare = covered < areas(piece, vertex, ptr) - LEAST_BARE
+        height = way * piece.world()[vertex, 2]
+        lowest = np.minimum.reduceat(height, ptr[:-1])
+        limits.append(way * float(lowest[bare].min()))
     return limits[0], limits[1]
-
-
-def _looking(piece: Cells, frame: Floats) -> tuple[Seen, Any]:
-    """What is seen of the faces that look towards the eye, and the face of each corner."""
-    shown = seen(piece, frame)
-    facing = piece.world_planes()[0][shown.faces] @ frame[2] > STEEP
-    counts = np.diff(shown.ptr)
-    mine = np.repeat(facing, counts)
-    left = Seen(shown.faces[facing], shown.points[mine], np.concatenate([[0], np.cumsum(counts[facing])]))
-    return left, np.repeat(np.arange(len(left.faces)), counts[facing])
 
 
 def clean_rectangle(piece: Cells) -> tuple[Floats, Floats]:

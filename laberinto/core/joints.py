@@ -75,14 +75,18 @@ def _between(cosine: Floats) -> Floats:
     return np.asarray(np.degrees(np.arccos(np.clip(cosine, 0.0, 1.0))))
 
 
-def joints_between(cells: Cells) -> list[Joint]:
-    """The joints of a glue-up whose pieces 0 to n were set one against the next, in that order."""
+def joints_between(cells: Cells, along: Floats | None = None) -> list[Joint]:
+    """The joints of a glue-up whose pieces 0 to n were set one against the next, in that order. Where they were set
+    ``along`` a direction (3,), only faces that look along it or back are tried."""
     count = cells.pieces - 1
     if count < 1:
         return []
     cell = cells.cell_of_face()
     piece = cells.piece[cell]
-    ahead, behind = np.flatnonzero(piece < count), np.flatnonzero(piece > 0)
+    looks = cells.world_planes()[0] @ along if along is not None else np.zeros(len(piece))
+    slack = 1e-9 if along is None else -1e-9
+    ahead = np.flatnonzero((piece < count) & (looks > -slack))
+    behind = np.flatnonzero((piece > 0) & (looks < slack))
     found = touching(cells, ahead, behind, piece[ahead], piece[behind] - 1)
     faces = np.stack([ahead[found.first], behind[found.second]], axis=1)
     pair = cell[faces]

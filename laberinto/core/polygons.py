@@ -36,6 +36,18 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     return start[order], np.concatenate([[0], np.cumsum(counts)])
 
 
+def areas(cells: Cells, vertex: Ints, ptr: Ints) -> Floats:
+    """Area of faces given by their corners as ``corners`` returns them, mm², (m,)."""
+    if len(ptr) < 2:
+        return np.zeros(0)
+    points = cells.verts[:, vertex]
+    points = points - np.repeat(points[:, ptr[:-1]], np.diff(ptr), axis=1)
+    nxt = np.arange(len(vertex)) + 1
+    nxt[ptr[1:] - 1] = ptr[:-1]
+    turn = np.add.reduceat(cross(points, points[:, nxt]), ptr[:-1], axis=1)
+    return np.asarray(np.sqrt((turn * turn).sum(axis=0)) / 2)
+
+
 CLOSE = 1e-5
 """Gaps up to twice this (mm) between polygons that are joined are closed."""
 

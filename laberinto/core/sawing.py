@@ -70,13 +70,13 @@ def saw(piece: Cells, normal: Floats, start: float, widths: Sequence[float], ker
         axis=1,
     )
     bounds = cuts.ravel()
-    cells, slab = slabs(piece, normal, bounds)
     count = len(widths)
-    kept = (slab % 2 == 0) & (slab > 0) & (slab <= 2 * count)
-    slices = cells.take(kept)
-    offcuts = (cells.take(slab == 0), cells.take(slab == 2 * count + 2))
+    cut = slabs(piece, normal, bounds, 2 * np.arange(count + 2))
+    kept = (cut.slab > 0) & (cut.slab <= 2 * count)
+    slices = cut.cells.take(kept)
+    offcuts = (cut.of(0), cut.of(2 * count + 2))
     return Sawn(
-        replace(slices, piece=slab[kept] // 2 - 1),
+        replace(slices, piece=cut.slab[kept] // 2 - 1),
         tuple(end for end in offcuts if len(end)),
-        cells.take(slab % 2 == 1).volume(),
+        float(cut.lost.sum()),
     )

@@ -15,7 +15,7 @@ import shapely
 
 from .contact import touching
 from .overlap import Outlines, near_pairs, shared_areas
-from .polygons import corners
+from .polygons import areas, corners
 from .solid import Cells, Floats, Ints
 
 TOWARDS = 1e-6
@@ -50,9 +50,8 @@ def seen(cells: Cells, frame: Floats) -> Seen:
     facing = normals @ frame[2]
     candidates = np.flatnonzero(facing > TOWARDS)
     piece = cells.piece[cells.cell_of_face()[candidates]]
-    depth = cells.world() @ frame[2]
-    outermost = np.full(cells.pieces, -np.inf)
-    np.maximum.at(outermost, cells.piece[cells.cell_of_vertex()], depth)
+    low, high = cells.piece_bounds()
+    outermost = np.maximum(low * frame[2], high * frame[2]).sum(axis=1)  # the frame looks along an axis
     flush = (facing[candidates] > 1 - 1e-9) & (offsets[candidates] > outermost[piece] - SUPPORT)
     if not flush.all():
         behind = np.flatnonzero(~flush)
@@ -71,19 +70,7 @@ def _glued(cells: Cells, faces: Ints, away: Ints) -> Any:
     cell = cells.cell_of_face()
     found = touching(cells, faces, away, cells.piece[cell[faces]], cells.piece[cell[away]])
     covered = np.bincount(found.first, found.area, minlength=len(faces))
-    return covered > _areas(cells, faces) - LEAST_SEEN
-
-
-def _areas(cells: Cells, faces: Ints) -> Floats:
-    """Area of the chosen faces, mm²."""
-    vertex, ptr = corners(cells, faces)
-    if not len(faces):
-        return np.zeros(0)
-    points = cells.verts[:, vertex].T
-    points = points - np.repeat(points[ptr[:-1]], np.diff(ptr), axis=0)
-    nxt = np.arange(len(points)) + 1
-    nxt[ptr[1:] - 1] = ptr[:-1]
-    return np.asarray(np.linalg.norm(np.add.reduceat(np.cross(points, points[nxt]), ptr[:-1], axis=0), axis=1) / 2)
+    return covered > areas(cells, *corners(cells, faces)) - LEAST_SEEN
 
 
 def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, normal: Floats, offset: Floats) -> Seen:

@@ -186,6 +186,5 @@ def test_the_clean_rectangle_is_the_largest_that_fits_on_the_strips(strips: list
     # and it is all wood: cutting it out leaves its area times the thickness
     inside = panel
     for axis in (0, 1):
-        cells, slab = slabs(inside, np.eye(3)[axis], np.array([low[axis], high[axis]]))
-        inside = cells.take(slab == 1)
+        inside = slabs(inside, np.eye(3)[axis], np.array([low[axis], high[axis]])).of(1)
     assert inside.volume() == pytest.approx(best * 20)

@@ -82,7 +82,8 @@ def test_all_planes_at_once_equal_one_after_the_other(normal: tuple[float, float
     n = np.array(normal) / np.linalg.norm(normal)
     bounds = np.array([through(cells, normal, a).offset for a in at])
     bounds.sort()
-    together, slab = slabs(cells, n, bounds)
+    cut = slabs(cells, n, bounds)
+    together, slab = cut.cells, cut.slab
     rest, one_by_one = cells, []
     for bound in bounds:
         below, rest = split(rest, Plane(n, float(bound)))
@@ -107,12 +108,15 @@ def test_cells_of_any_shape_cut_in_one_pass_as_if_cut_one_by_one(
     n = np.array(normal, float) / np.linalg.norm(normal)
     bounds = np.sort([through(cells, normal, share).offset for share in at])
     bounds = bounds[np.concatenate([[True], np.diff(bounds) > 1e-3])]
-    fast, slab = slabs(cells, n, bounds)
+    cut = slabs(cells, n, bounds)
+    fast, slab = cut.cells, cut.slab
+    some = slabs(cells, n, bounds, np.arange(0, len(bounds) + 1, 2))  # every other slab; the rest is only weighed
     assert_sound(fast)
     rest = cells
     for k, bound in enumerate([*bounds, np.inf]):
         slow, rest = split(rest, Plane(n, float(bound))) if np.isfinite(bound) else (rest, rest)
         mine = fast.take(slab == k)
+        assert (some.of(k).volume() if k % 2 == 0 else some.lost[k]) == pytest.approx(slow.volume(), abs=1e-6)
         assert sorted(mine.volumes().tolist()) == pytest.approx(sorted(slow.volumes().tolist()), abs=1e-6)
         assert mine.verts.shape == slow.verts.shape and mine.edges.shape == slow.edges.shape
         if len(mine):

@@ -2,7 +2,7 @@
 
 from .carve import Tool, carve
 from .cells import ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, empty, join
-from .slabs import slabs
+from .slabs import Slabs, slabs
 from .split import Plane, shave, split
 
 __all__ = [
@@ -12,6 +12,7 @@ __all__ = [
     "Floats",
     "Ints",
     "Plane",
+    "Slabs",
     "Tool",
     "boxes",
     "carve",

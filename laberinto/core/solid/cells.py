@@ -12,7 +12,7 @@ No face loops are stored. Edges are enough: each knows its two ends and the face
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -62,6 +62,8 @@ class Cells:
     strip: Ints
     piece: Ints
     known: Floats
+    _cache: dict[str, Floats] = field(default_factory=dict, init=False, repr=False, compare=False)
+    """What was worked out once for these cells where they lie; left behind by every move."""
 
     def __len__(self) -> int:
         return len(self.strip)
@@ -87,15 +89,28 @@ class Cells:
 
     def world(self) -> Floats:
         """All vertices where they lie at the bench, (nv, 3)."""
-        cell = self.cell_of_vertex()
-        world: Floats = np.einsum("vij,jv->vi", self.rot[cell], self.verts) + self.move[cell]
-        return world
+        if "world" not in self._cache:
+            counts = np.diff(self.vptr)
+            turned = np.einsum("vij,jv->vi", np.repeat(self.rot, counts, axis=0), self.verts)
+            self._cache["world"] = turned + np.repeat(self.move, counts, axis=0)
+        return self._cache["world"]
 
     def world_planes(self) -> tuple[Floats, Floats]:
         """Outward normals (nf, 3) and offsets (nf,) of all faces in world coordinates."""
-        cell = self.cell_of_face()
-        normals = np.einsum("fij,jf->fi", self.rot[cell], self.faces[:3])
-        return normals, self.faces[3] + np.einsum("fi,fi->f", normals, self.move[cell])
+        if "normals" not in self._cache:
+            counts = np.diff(self.fptr)
+            normals = np.einsum("fij,jf->fi", np.repeat(self.rot, counts, axis=0), self.faces[:3])
+            self._cache["offsets"] = self.faces[3] + (normals * np.repeat(self.move, counts, axis=0)).sum(axis=1)
+            self._cache["normals"] = normals
+        return self._cache["normals"], self._cache["offsets"]
+
+    def cell_bounds(self) -> tuple[Floats, Floats]:
+        """Lowest and highest corner of the box round each cell, world, (n, 3) each."""
+        points = self.world()
+        if not len(self):
+            return np.zeros((0, 3)), np.zeros((0, 3))
+        start = self.vptr[:-1]
+        return np.minimum.reduceat(points, start, axis=0), np.maximum.reduceat(points, start, axis=0)
 
     def take(self, which: Ints | Bools) -> Cells:
         """The chosen cells, in the order given; pieces keep their numbers."""
@@ -147,10 +162,12 @@ class Cells:
 
     def piece_bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round each piece, (pieces, 3) each."""
-        points, piece = self.world(), self.piece[self.cell_of_vertex()]
-        low, high = np.full((self.pieces, 3), np.inf), np.full((self.pieces, 3), -np.inf)
-        np.minimum.at(low, piece, points)
-        np.maximum.at(high, piece, points)
+        low, high = self.cell_bounds()
+        if len(self):
+            order = np.argsort(self.piece, kind="stable")
+            start = np.searchsorted(self.piece[order], np.arange(self.pieces))
+            low = np.minimum.reduceat(low[order], start, axis=0)
+            high = np.maximum.reduceat(high[order], start, axis=0)
         return low, high
 
     def piece_sizes(self) -> Floats:

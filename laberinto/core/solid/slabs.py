@@ -14,34 +14,98 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import GeometryError, TooManyCellsError
-from .cells import MOST_CELLS, ON_PLANE, Cells, Floats, Ints, compact, cross, join, spread
+from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, compact, cross, join, spread
+from .prisms import sliced, upright
+
+BATCH = 2000
+"""So many cells are made at a time: few enough that what is worked on stays in the processor's cache."""
 
 
-def slabs(cells: Cells, normal: Floats, boundaries: Floats) -> tuple[Cells, Ints]:
+@dataclass(frozen=True, slots=True)
+class Slabs:
+    """Cells between parallel planes: ``slab`` (n,) is i where a cell lies between boundary i − 1 and boundary i, so 0
+    is below the first and len(boundaries) above the last. ``lost`` is the volume in each slab that was not kept, mm³."""
+
+    cells: Cells
+    slab: Ints
+    lost: Floats
+
+    def of(self, number: int) -> Cells:
+        """The cells of one slab."""
+        return self.cells.take(self.slab == number)
+
+
+def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = None) -> Slabs:
     """Cut by all planes normal · x = boundary at once; ``boundaries`` rise, in mm.
 
-    Returns the cells and for each its slab: i where it lies between boundary i − 1 and boundary i, so
-    0 is below the first and len(boundaries) above the last. Raises TooManyCellsError before it makes too many.
+    Only the slabs in ``keep`` are built, or all; the volume of the others is worked out all the same. Raises
+    TooManyCellsError before it makes too many.
     """
+    count = len(boundaries) + 1
     if not len(cells):
-        return cells, np.zeros(0, np.int64)
+        return Slabs(cells, np.zeros(0, np.int64), np.zeros(count))
     local = np.einsum("cij,i->jc", cells.rot, normal)
-    height = (local[:, cells.cell_of_vertex()] * cells.verts).sum(axis=0) + np.repeat(
-        cells.move @ normal, np.diff(cells.vptr)
-    )
+    counts = np.diff(cells.vptr)
+    height = (np.repeat(local, counts, axis=1) * cells.verts).sum(axis=0) + np.repeat(cells.move @ normal, counts)
     code = np.searchsorted(boundaries, height - ON_PLANE) + np.searchsorted(boundaries, height + ON_PLANE)
     low, high = _slab_range(code, cells.vptr[:-1])
     if (made := int((high - low + 1).sum())) > MOST_CELLS:
         raise TooManyCellsError(f"This would cut the wood into {made:,} cells; one build holds {MOST_CELLS:,}.")
+    wanted = np.ones(count, bool)
+    if keep is not None:
+        wanted[:] = False
+        wanted[keep] = True
     whole = low == high
-    if whole.all():
-        return cells, low
-    mine = np.repeat(~whole, np.diff(cells.vptr))
-    crossed = cells.take(~whole)
-    sliced, slab = _Slicing(
-        crossed, local[:, ~whole], boundaries, height[mine], code[mine], low[~whole], high[~whole]
-    ).slices()  # fmt: skip
-    return join([cells.take(whole), sliced]), np.concatenate([low[whole], slab])
+    lost = np.zeros(count)
+    parts, numbers = [cells.take(whole & wanted[low])], [low[whole & wanted[low]]]
+    if not wanted.all() and bool((gone := whole & ~wanted[low]).any()):
+        lost += np.bincount(low[gone], cells.take(gone).volumes(), minlength=count)
+    straight = upright(cells, local, height)
+    for chosen, slice_ in ((straight & ~whole, _straight), (~straight & ~whole, _slanted)):
+        index = np.flatnonzero(chosen)
+        for which in _batches(index, (high - low)[index] + 1):
+            mine = spread(cells.vptr[which], counts[which])
+            cut = _Slicing(
+                cells.take(which), local[:, which], boundaries, height[mine], code[mine], low[which], high[which]
+            )  # fmt: skip
+            part, slab, away = slice_(cut, wanted)
+            parts.append(part)
+            numbers.append(slab)
+            lost += away
+    return Slabs(join(parts), np.concatenate(numbers), lost)
+
+
+def _batches(index: Ints, made: Ints) -> list[Ints]:
+    """Cells in runs that make about ``BATCH`` cells each."""
+    ends = np.cumsum(made)
+    cuts = np.searchsorted(ends, np.arange(BATCH, int(ends[-1]) if len(ends) else 0, BATCH))
+    return [run for run in np.split(index, cuts) if len(run)]
+
+
+def _straight(cut: _Slicing, wanted: Bools) -> tuple[Cells, Ints, Floats]:
+    """Right prisms: cells and slabs that are wanted, and the volume in each slab that is not."""
+    source, slab = _instances(cut.low, cut.high)
+    edge = np.concatenate([[-np.inf], cut.boundaries, [np.inf]])
+    start = cut.cells.vptr[:-1]
+    floor, ceiling = (op.reduceat(cut.height, start)[source] for op in (np.minimum, np.maximum))
+    tall = np.minimum(edge[slab + 1], ceiling) - np.maximum(edge[slab], floor)
+    volume = cut.cells.volumes()[source] * tall / (ceiling - floor)
+    built = wanted[slab]
+    lost = np.bincount(slab[~built], volume[~built], minlength=len(wanted)).astype(float)
+    source, slab = source[built], slab[built]
+    return sliced(cut.cells, cut.local, cut.height, (edge[slab], edge[slab + 1]), source), slab, lost
+
+
+def _slanted(cut: _Slicing, wanted: Bools) -> tuple[Cells, Ints, Floats]:
+    """The same for cells of any shape."""
+    return cut.slices(wanted)
+
+
+def _instances(low: Ints, high: Ints) -> tuple[Ints, Ints]:
+    """Cell and slab of everything that is cut: one entry for each slab of each cell."""
+    count = high - low + 1
+    source = np.repeat(np.arange(len(low)), count)
+    return source, low[source] + np.arange(len(source)) - np.repeat(np.cumsum(count) - count, count)
 
 
 def _slab_range(code: Ints, start: Ints) -> tuple[Ints, Ints]:
@@ -64,23 +128,29 @@ class _Slicing:
     low: Ints
     high: Ints
 
-    def slices(self) -> tuple[Cells, Ints]:
-        """One cell for each slab of each cell, and its slab."""
+    def slices(self, wanted: Bools) -> tuple[Cells, Ints, Floats]:
+        """One cell for each wanted slab of each cell, its slab, and the volume in each slab that is not wanted."""
         cells = self.cells
+        source, slab = _instances(self.low, self.high)
         count = self.high - self.low + 1
-        source = np.repeat(np.arange(len(cells)), count)
         first = np.cumsum(count) - count  # instance of each cell in its lowest slab
-        slab = self.low[source] + np.arange(len(source)) - first[source]
         # every instance has room for all corners of its cell, and for its faces and two caps
         nv, nf = np.diff(cells.vptr), np.diff(cells.fptr)
         vbase, fbase = _starts(nv[source]), _starts(nf[source] + 2)
         made = _Points.along(self, first, int(vbase[-1]))
         edges, owner = self._edges(first, vbase, fbase, made)
         verts = np.concatenate([cells.verts[:, spread(cells.vptr[source], nv[source])], made.points], axis=1)
-        owner_v = np.concatenate([np.repeat(np.arange(len(source)), nv[source]), made.owner])
         faces = self._faces(source, slab, fbase)
-        owner_f = np.repeat(np.arange(len(source)), nf[source] + 2)
-        return _packed(cells, source, verts, faces, edges, owner_v, owner_f, owner), slab
+        volume = _volumes(verts, faces, edges, owner, len(source))
+        built = wanted[slab]
+        lost = np.bincount(slab[~built], volume[~built], minlength=len(wanted)).astype(float)
+        rank = np.cumsum(built) - 1
+        mine = built[owner]
+        edges, owner = edges[:, mine], rank[owner[mine]]
+        owner_v = rank[np.concatenate([np.repeat(np.arange(len(source)), nv[source]), made.owner])]
+        owner_f = rank[np.repeat(np.arange(len(source)), nf[source] + 2)]
+        out = _packed(cells, source[built], verts, faces, edges, owner_v, owner_f, owner)
+        return replace(out, known=volume[built]), slab[built], lost
 
     def _faces(self, source: Ints, slab: Ints, fbase: Ints) -> Floats:
         """Faces of every instance, the lower and the upper cap behind its own."""
@@ -256,6 +326,19 @@ class _Points:
 
 def _starts(counts: Ints) -> Ints:
     return np.concatenate([[0], np.cumsum(counts)])
+
+
+def _volumes(verts: Floats, faces: Floats, edges: Ints, owner: Ints, n: int) -> Floats:
+    """Volume of each instance from its loose edges, mm³; see ``Cells.volumes``."""
+    corner = np.zeros(n, np.int64)
+    corner[owner] = edges[0]  # any corner of its own
+    origin = verts[:, corner][:, owner]
+    a, b = verts[:, edges[0]] - origin, verts[:, edges[1]] - origin
+    left, right = faces[:, edges[2]], faces[:, edges[3]]
+    h_left = left[3] - (left[:3] * origin).sum(axis=0)
+    h_right = right[3] - (right[:3] * origin).sum(axis=0)
+    parts = (cross(a, b) * (h_left * left[:3] - h_right * right[:3])).sum(axis=0)
+    return np.asarray(np.bincount(owner, parts, minlength=n) / 6.0)
 
 
 def _packed(

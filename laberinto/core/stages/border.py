@@ -90,9 +90,9 @@ class Border(Gluing):
         for outwards in (-1.0, 1.0):
             edge = float((low if outwards < 0 else high)[axis])
             row = stock.row(span, run, edge, outwards, half=self.stagger and outwards > 0)
-            cells, slab = slabs(row, np.eye(3)[run], np.array(span))
-            waste[Cause.TRIMMING] += cells.take(slab != 1).volume()
-            row = cells.take(slab == 1)
+            cut = slabs(row, np.eye(3)[run], np.array(span), np.array([1]))
+            waste[Cause.TRIMMING] += float(cut.lost.sum())
+            row = cut.cells
             joints += joints_between(row)
             rows.append(row)
         parts = join([rows[0].as_piece(0), board.as_piece(1), rows[1].as_piece(2)])
@@ -127,10 +127,10 @@ class Border(Gluing):
         end = corner + size
         end[run] = high[run]
         board, chips = carve(board, [box(corner, end)])
-        cells, slab = slabs(spline.moved(corner), np.eye(3)[run], np.array([float(high[run])]))
+        cut = slabs(spline.moved(corner), np.eye(3)[run], np.array([float(high[run])]), np.array([0]))
         waste[Cause.SHAPING] += chips.volume()
-        waste[Cause.TRIMMING] += cells.take(slab == 1).volume()
-        both = join([board.as_piece(0), cells.take(slab == 0).as_piece(1)])
+        waste[Cause.TRIMMING] += float(cut.lost.sum())
+        both = join([board.as_piece(0), cut.cells.as_piece(1)])
         joints += joints_between(both)
         return both.as_piece(0)
 

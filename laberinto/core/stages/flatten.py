@@ -82,9 +82,9 @@ class Flatten(Stage):
             piece = pieces[number]
             low, high = self._extent(piece)
             off = self._off_each_face(high - low)
-            cells, slab = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]))
-            dust += cells.take(slab != 1).volume()
-            done.append(cells.take(slab == 1).at_origin().as_piece(number))
+            cut = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]), np.array([1]))
+            dust += float(cut.lost.sum())
+            done.append(cut.cells.at_origin().as_piece(number))
         return Outcome(Pieces(join(done)), waste={Cause.FLATTENING: dust})
 
     def _extent(self, piece: Cells) -> tuple[float, float]:

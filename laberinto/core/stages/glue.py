@@ -147,7 +147,8 @@ class Glue(Gluing):
         way = -1.0 if axis == 1 else 1.0
         where[:, axis] = np.cumsum(way * steps)
         placed = cells.moved(where[cells.piece])
-        joints = joints_between(placed)
+        along = way * np.eye(3)[axis]
+        joints = joints_between(placed, along)
         loose = [joint.second for joint in joints if not joint.area]
         if not loose:
             return placed, joints
@@ -156,7 +157,7 @@ class Glue(Gluing):
             steps[at] = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
         where[:, axis] = np.cumsum(way * steps)
         placed = cells.moved(where[cells.piece])
-        return placed, joints_between(placed)
+        return placed, joints_between(placed, along)
 
 
 def _picked(pools: Mapping[str, Pieces], chosen: list[tuple[str, int]]) -> Cells:

@@ -34,13 +34,12 @@ class JointEdge(Stage):
         for number in range(len(pieces)):
             piece = pieces[number]
             for side in self.edges.each:
-                left = self._jointed(piece, side)
-                gone += piece.volume() - left.volume()
-                piece = left
+                piece, dust = self._jointed(piece, side)
+                gone += dust
             kept.append(piece.at_origin().as_piece(number))
         return Outcome(Pieces(join(kept)), waste={Cause.TRIMMING: gone})
 
-    def _jointed(self, piece: Cells, side: Side) -> Cells:
+    def _jointed(self, piece: Cells, side: Side) -> tuple[Cells, float]:
         axis = side.axis
         low, high = (float(b[axis]) for b in (clean_rectangle(piece) if self.level else piece.bounds()))
         if high - low - self.off < LEAST_LEFT:
@@ -49,5 +48,5 @@ class JointEdge(Stage):
                 "off", off=self.off, left=max(high - low - self.off, 0.0), most=max(high - low - LEAST_LEFT, 0.0),
             )  # fmt: skip
         cut = high - self.off if side.outwards > 0 else low + self.off
-        cells, slab = slabs(piece, np.eye(3)[axis], np.array([cut]))
-        return cells.take(slab == (0 if side.outwards > 0 else 1))
+        left = slabs(piece, np.eye(3)[axis], np.array([cut]), np.array([0 if side.outwards > 0 else 1]))
+        return left.cells, float(left.lost.sum())

@@ -44,9 +44,9 @@ class Trim(Stage):
                 low, high = float(near[axis]), float(far[axis])
                 off = self._off(high - low, wanted, name)
                 if off > 0 or self.flush:
-                    cells, slab = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]))
-                    gone += cells.take(slab != 1).volume()
-                    piece = cells.take(slab == 1)
+                    cut = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]), np.array([1]))
+                    gone += float(cut.lost.sum())
+                    piece = cut.cells
             kept.append(piece.at_origin().as_piece(number))
         return Outcome(Pieces(join(kept)), waste={Cause.TRIMMING: gone})
 
