@@ -10,7 +10,7 @@ from .contact import touching
 from .faces import Side
 from .overlap import Outlines, shared_areas
 from .polygons import areas, corners
-from .sight import seen
+from .sight import TOWARDS, seen
 from .solid import Cells, Floats, Ints
 
 STEEP = 0.72
@@ -29,13 +29,11 @@ def clean_thickness(piece: Cells) -> tuple[float, float]:
     first may lie above the second."""
     normals, _ = piece.world_planes()
     up, down = np.flatnonzero(normals[:, 2] > STEEP), np.flatnonzero(normals[:, 2] < -STEEP)
-    none = np.zeros(max(len(up), len(down)), np.int64)
-    found = touching(piece, up, down, none[: len(up)], none[: len(down)])
+    covered = _covered(piece, up, down)
     limits = []
-    for faces, mine, way in ((down, found.second, -1.0), (up, found.first, 1.0)):
+    for faces, area, way in ((down, covered[1], -1.0), (up, covered[0], 1.0)):
         vertex, ptr = corners(piece, faces)
-        covered = np.bincount(mine, found.area, minlength=len(faces))
-        bare = covered < areas(piece, vertex, ptr) - LEAST_BARE
+        bare = area < areas(piece, vertex, ptr) - LEAST_BARE
         height = way * piece.world()[vertex, 2]
         lowest = np.minimum.reduceat(height, ptr[:-1])
         limits.append(way * float(lowest[bare].min()))
@@ -46,7 +44,7 @@ def clean_rectangle(piece: Cells) -> tuple[Floats, Floats]:
     """The largest rectangle, seen from above, in which the piece is wood from its underside to its top: near left
     and far right corner, (2,) each. Its sides run through corners of the outline."""
     low, high = piece.bounds()
-    walls = [_Wall.of(piece, side) for side in (Side.FRONT, Side.BACK)]
+    walls = _walls(piece)
     stops = _distinct(np.concatenate([wall.points[:, 0] for wall in walls]))
     room = float((high - low)[2]) * np.diff(stops)
     floor, ceiling = (wall.columns(stops, room) for wall in walls)
@@ -62,6 +60,39 @@ def clean_rectangle(piece: Cells) -> tuple[Floats, Floats]:
     return np.array([stops[i], below[i, j]]), np.array([stops[j + 1], above[i, j]])
 
 
+def _walls(piece: Cells) -> list[_Wall]:
+    """The front and the back. Where every face that looks that way is either bare or glued all over, the bare ones
+    are what is seen; only where some are bare in part must hidden surfaces be taken away."""
+    looks = piece.world_planes()[0][:, 1]
+    front, back = np.flatnonzero(looks < -TOWARDS), np.flatnonzero(looks > TOWARDS)
+    covered = _covered(piece, front, back)
+    walls = []
+    for faces, area, side in ((front, covered[0], Side.FRONT), (back, covered[1], Side.BACK)):
+        vertex, ptr = corners(piece, faces)
+        whole = areas(piece, vertex, ptr)
+        bare = area < whole - LEAST_BARE
+        if bool((bare & (area > LEAST_BARE)).any()):
+            frame = side.frame
+            shown = seen(piece, frame)
+            walls.append(_Wall.of(piece, shown.faces, shown.points @ frame[:2, [0, 2]], shown.ptr, side))
+            continue
+        counts = np.diff(ptr)
+        mine = np.repeat(bare, counts)
+        points = piece.world()[vertex[mine]][:, [0, 2]]
+        walls.append(_Wall.of(piece, faces[bare], points, np.concatenate([[0], np.cumsum(counts[bare])]), side))
+    return walls
+
+
+def _covered(piece: Cells, one: Ints, other: Ints) -> tuple[Floats, Floats]:
+    """How much of each face is glued to a face of the other list, mm²."""
+    group = np.zeros(max(len(one), len(other)), np.int64)
+    found = touching(piece, one, other, group[: len(one)], group[: len(other)])
+    return (
+        np.bincount(found.first, found.area, minlength=len(one)).astype(float),
+        np.bincount(found.second, found.area, minlength=len(other)).astype(float),
+    )
+
+
 @dataclass(frozen=True, slots=True)
 class _Wall:
     """What is seen of a piece from the front or the back: polygons in x and z, ``points`` (k, 2) and ``ptr``, and the
@@ -72,14 +103,12 @@ class _Wall:
     plane: Floats
 
     @classmethod
-    def of(cls, piece: Cells, side: Side) -> _Wall:
-        frame = side.frame
-        shown = seen(piece, frame)
+    def of(cls, piece: Cells, faces: Ints, points: Floats, ptr: Ints, side: Side) -> _Wall:
         normals, offsets = piece.world_planes()
-        plane = np.column_stack([normals[shown.faces], offsets[shown.faces]])
+        plane = np.column_stack([normals[faces], offsets[faces]])
         if side is Side.BACK:  # mirrored in y, so that both sides are treated alike
             plane[:, 1] *= -1
-        return cls(shown.points @ frame[:2, [0, 2]], shown.ptr, plane)
+        return cls(points, ptr, plane)
 
     def columns(self, stops: Floats, room: Floats) -> Floats:
         """How far in the wood begins in each column between two stops, mm; infinite where it does not fill the

@@ -45,7 +45,7 @@ class Outlines:
         return len(self.start)
 
 
-def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 20_000) -> Floats:
+def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 1500) -> Floats:
     """Area in mm² that first[i] and second[j] share, (k,)."""
     out = np.zeros(len(i))
     for at in range(0, len(i), chunk):

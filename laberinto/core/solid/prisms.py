@@ -1,57 +1,92 @@
-"""Right prisms: cells that stand square on the planes that cut them, as strips under a square saw do.
+"""Prisms: cells whose corners all lie at their floor or their ceiling, each joined to one of the other end.
 
-A slab of such a cell is the cell itself with its ends moved: same edges, same sides, and a volume in proportion.
+Strips under a saw square to them are such cells, and so is a whole board under a planer, upright or leaning. A slab of
+one is the cell itself with every corner moved along its own edge: same edges, same sides. Its section grows with
+height as a quadratic, so its volume is known without building it.
 """
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross
 
 
-def upright(cells: Cells, local: Floats, height: Floats) -> Bools:
-    """Which cells are right prisms along a normal, (n,): all corners at the floor or the ceiling, and every edge
-    between the two straight up. ``local`` (3, n) is the normal in each strip's frame, ``height`` (nv,) along it."""
-    start = cells.vptr[:-1]
-    counts = np.diff(cells.vptr)
-    floor, ceiling = np.minimum.reduceat(height, start), np.maximum.reduceat(height, start)
-    off = np.minimum(height - np.repeat(floor, counts), np.repeat(ceiling, counts) - height)
-    level = np.maximum.reduceat(off, start) < ON_PLANE
-    if not level.any():
-        return np.asarray(level)
-    a, b = cells.edges[0], cells.edges[1]
-    rise = height[b] - height[a]
-    rising = np.flatnonzero(np.abs(rise) > ON_PLANE)
-    cell = cells.cell_of_edge()[rising]
-    a, b, rise = a[rising], b[rising], rise[rising]
-    aside = np.abs(cells.verts[:, b] - cells.verts[:, a] - rise * local[:, cell]).max(axis=0)
-    level[cell[aside > ON_PLANE]] = False
-    return np.asarray(level)
+@dataclass(frozen=True, slots=True)
+class Prisms:
+    """Prisms along a normal: ``floor`` and ``ceiling`` (n,) of each, which corners are at the ceiling (nv,), and the
+    vector from each corner to its partner at the other end (3, nv)."""
 
+    cells: Cells
+    local: Floats
+    floor: Floats
+    ceiling: Floats
+    at_ceiling: Bools
+    across: Floats
 
-def sliced(cells: Cells, local: Floats, height: Floats, bounds: tuple[Floats, Floats], source: Ints) -> Cells:
-    """Prisms cut to the heights between ``bounds`` (k,) each; ``source`` (k,) is the cell each comes from. Bounds may
-    lie outside the cell."""
-    start, counts = cells.vptr[:-1], np.diff(cells.vptr)
-    floor, ceiling = np.minimum.reduceat(height, start), np.maximum.reduceat(height, start)
-    low, high = np.maximum(bounds[0], floor[source]), np.minimum(bounds[1], ceiling[source])
-    volume = cells.volumes()[source] * ((high - low) / (ceiling - floor)[source])
-    out = cells.take(source)
-    at_ceiling = (height - np.repeat(floor, counts)) > np.repeat((ceiling - floor) / 2, counts)
-    if out is not cells:
-        ends = np.cumsum(counts[source])
-        vertex = np.arange(ends[-1]) + np.repeat(start[source] - (ends - counts[source]), counts[source])
-        at_ceiling = at_ceiling[vertex]
-    n = local[:, source]
-    down, up = low - floor[source], high - ceiling[source]  # how far either end moves
-    verts = out.verts + np.where(
-        at_ceiling, np.repeat(up, counts[source]), np.repeat(down, counts[source])
-    ) * np.repeat(n, counts[source], axis=1)
-    sides = np.diff(out.fptr)
-    facing = (out.faces[:3] * np.repeat(n, sides, axis=1)).sum(axis=0)
-    faces = out.faces.copy()
-    faces[3] += np.where(facing > 0.5, np.repeat(up, sides), np.where(facing < -0.5, -np.repeat(down, sides), 0.0))
-    return replace(out, verts=verts, faces=faces, known=volume)
+    @classmethod
+    def of(cls, cells: Cells, local: Floats, height: Floats) -> tuple[Bools, Prisms | None]:
+        """Which cells are prisms, and those. ``local`` (3, n) is the normal in each strip's frame, ``height`` (nv,)
+        along it."""
+        start, counts = cells.vptr[:-1], np.diff(cells.vptr)
+        floor, ceiling = np.minimum.reduceat(height, start), np.maximum.reduceat(height, start)
+        rising = height[cells.edges[1]] - height[cells.edges[0]]
+        edge = np.flatnonzero(np.abs(rising) > ON_PLANE)
+        a, b = cells.edges[0, edge], cells.edges[1, edge]
+        single = np.bincount(a, minlength=len(height)) + np.bincount(b, minlength=len(height)) == 1
+        off = np.minimum(height - np.repeat(floor, counts), np.repeat(ceiling, counts) - height)
+        fits = np.logical_and.reduceat(single & (off < ON_PLANE), start)
+        if not fits.any():
+            return fits, None
+        partner = np.zeros(len(height), np.int64)
+        partner[a], partner[b] = b, a
+        across = cells.verts[:, partner] - cells.verts
+        mine = np.repeat(fits, counts)
+        at_ceiling = height > np.repeat((floor + ceiling) / 2, counts)
+        return fits, cls(
+            cells.take(fits), local[:, fits], floor[fits], ceiling[fits], at_ceiling[mine], across[:, mine]
+        )
+
+    def volumes(self, source: Ints, low: Floats, high: Floats) -> Floats:
+        """Volume between two heights of the cells ``source`` (k,), mm³: the section's quadratic, integrated."""
+        cells = self.cells
+        floor_edge = np.flatnonzero(~self.at_ceiling[cells.edges[0]] & ~self.at_ceiling[cells.edges[1]])
+        a, b = cells.edges[0, floor_edge], cells.edges[1, floor_edge]
+        cell = cells.cell_of_edge()[floor_edge]
+        normal = self.local[:, cell]
+        # seen from above the floor runs anticlockwise along edges that have the floor's face on their right
+        facing = (cells.faces[:3, cells.edges[2, floor_edge]] * normal).sum(axis=0)
+        sign = np.where(facing < -1 + 1e-9, -1.0, 1.0)
+        origin = cells.verts[:, cells.vptr[:-1]][:, cell]
+        p, q, d, e = cells.verts[:, a] - origin, cells.verts[:, b] - origin, self.across[:, a], self.across[:, b]
+        terms = (cross(p, q), cross(p, e) + cross(d, q), cross(d, e))
+        c0, c1, c2 = (np.bincount(cell, sign * (t * normal).sum(axis=0), minlength=len(cells)) / 2 for t in terms)
+        tall = self.ceiling - self.floor
+        t0, t1 = (np.clip((at - self.floor[source]) / tall[source], 0.0, 1.0) for at in (low, high))
+
+        def below(t: Floats) -> Floats:
+            return np.asarray(c0[source] * t + c1[source] * t**2 / 2 + c2[source] * t**3 / 3)
+
+        return tall[source] * (below(t1) - below(t0))
+
+    def sliced(self, source: Ints, low: Floats, high: Floats, volume: Floats) -> Cells:
+        """The cells ``source`` (k,) cut to the heights between ``low`` and ``high`` (k,), which may lie outside."""
+        cells, floor, ceiling = self.cells, self.floor[source], self.ceiling[source]
+        low, high = np.maximum(low, floor), np.minimum(high, ceiling)
+        out = cells.take(source)
+        at_ceiling, across = self.at_ceiling, self.across
+        counts, sides = np.diff(out.vptr), np.diff(out.fptr)
+        if out is not cells:
+            vertex = np.arange(int(out.vptr[-1])) + np.repeat(cells.vptr[source] - out.vptr[:-1], counts)
+            at_ceiling, across = at_ceiling[vertex], across[:, vertex]
+        tall = ceiling - floor
+        share = np.where(
+            at_ceiling, np.repeat((ceiling - high) / tall, counts), np.repeat((low - floor) / tall, counts)
+        )
+        facing = (out.faces[:3] * np.repeat(self.local[:, source], sides, axis=1)).sum(axis=0)
+        faces = out.faces.copy()
+        faces[3] += np.where(facing > 1 - 1e-9, np.repeat(high - ceiling, sides), 0.0)
+        faces[3] -= np.where(facing < -1 + 1e-9, np.repeat(low - floor, sides), 0.0)
+        return replace(out, verts=out.verts + share * across, faces=faces, known=volume)

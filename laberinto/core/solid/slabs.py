@@ -15,7 +15,7 @@ import numpy as np
 
 from ..errors import GeometryError, TooManyCellsError
 from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, compact, cross, join, spread
-from .prisms import sliced, upright
+from .prisms import Prisms
 
 BATCH = 2000
 """So many cells are made at a time: few enough that what is worked on stays in the processor's cache."""
@@ -24,7 +24,8 @@ BATCH = 2000
 @dataclass(frozen=True, slots=True)
 class Slabs:
     """Cells between parallel planes: ``slab`` (n,) is i where a cell lies between boundary i − 1 and boundary i, so 0
-    is below the first and len(boundaries) above the last. ``lost`` is the volume in each slab that was not kept, mm³."""
+    is below the first and len(boundaries) above the last. ``lost`` is the volume in each slab
+    that was not kept, mm³."""
 
     cells: Cells
     slab: Ints
@@ -60,18 +61,24 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
     parts, numbers = [cells.take(whole & wanted[low])], [low[whole & wanted[low]]]
     if not wanted.all() and bool((gone := whole & ~wanted[low]).any()):
         lost += np.bincount(low[gone], cells.take(gone).volumes(), minlength=count)
-    straight = upright(cells, local, height)
-    for chosen, slice_ in ((straight & ~whole, _straight), (~straight & ~whole, _slanted)):
-        index = np.flatnonzero(chosen)
-        for which in _batches(index, (high - low)[index] + 1):
-            mine = spread(cells.vptr[which], counts[which])
-            cut = _Slicing(
-                cells.take(which), local[:, which], boundaries, height[mine], code[mine], low[which], high[which]
-            )  # fmt: skip
-            part, slab, away = slice_(cut, wanted)
-            parts.append(part)
-            numbers.append(slab)
-            lost += away
+    index = np.flatnonzero(~whole)
+    for which in _batches(index, (high - low)[index] + 1):
+        mine = spread(cells.vptr[which], counts[which])
+        part = cells.take(which)
+        fits, prisms = Prisms.of(part, local[:, which], height[mine])
+        if prisms is not None:
+            done = _of_prisms(prisms, boundaries, low[which[fits]], high[which[fits]], wanted)
+            parts.append(done.cells)
+            numbers.append(done.slab)
+            lost += done.lost
+        if not fits.all():
+            which, mine = which[~fits], mine[np.repeat(~fits, np.diff(part.vptr))]
+            done = _Slicing(
+                part.take(~fits), local[:, which], boundaries, height[mine], code[mine], low[which], high[which]
+            ).slices(wanted)  # fmt: skip
+            parts.append(done.cells)
+            numbers.append(done.slab)
+            lost += done.lost
     return Slabs(join(parts), np.concatenate(numbers), lost)
 
 
@@ -82,23 +89,21 @@ def _batches(index: Ints, made: Ints) -> list[Ints]:
     return [run for run in np.split(index, cuts) if len(run)]
 
 
-def _straight(cut: _Slicing, wanted: Bools) -> tuple[Cells, Ints, Floats]:
-    """Right prisms: cells and slabs that are wanted, and the volume in each slab that is not."""
-    source, slab = _instances(cut.low, cut.high)
-    edge = np.concatenate([[-np.inf], cut.boundaries, [np.inf]])
-    start = cut.cells.vptr[:-1]
-    floor, ceiling = (op.reduceat(cut.height, start)[source] for op in (np.minimum, np.maximum))
-    tall = np.minimum(edge[slab + 1], ceiling) - np.maximum(edge[slab], floor)
-    volume = cut.cells.volumes()[source] * tall / (ceiling - floor)
+def _of_prisms(prisms: Prisms, boundaries: Floats, low: Ints, high: Ints, wanted: Bools) -> Slabs:
+    """Prisms from slab ``low`` to slab ``high`` (n,)."""
+    source, slab = _instances(low, high)
+    edge = np.concatenate([[-np.inf], boundaries, [np.inf]])
+    volume = prisms.volumes(source, edge[slab], edge[slab + 1])
+    lost = _lost(slab, volume, wanted)
     built = wanted[slab]
-    lost = np.bincount(slab[~built], volume[~built], minlength=len(wanted)).astype(float)
-    source, slab = source[built], slab[built]
-    return sliced(cut.cells, cut.local, cut.height, (edge[slab], edge[slab + 1]), source), slab, lost
+    source, slab, volume = source[built], slab[built], volume[built]
+    return Slabs(prisms.sliced(source, edge[slab], edge[slab + 1], volume), slab, lost)
 
 
-def _slanted(cut: _Slicing, wanted: Bools) -> tuple[Cells, Ints, Floats]:
-    """The same for cells of any shape."""
-    return cut.slices(wanted)
+def _lost(slab: Ints, volume: Floats, wanted: Bools) -> Floats:
+    """Volume in each slab that is not wanted."""
+    away = ~wanted[slab]
+    return np.asarray(np.bincount(slab[away], volume[away], minlength=len(wanted)), float)
 
 
 def _instances(low: Ints, high: Ints) -> tuple[Ints, Ints]:
@@ -128,8 +133,8 @@ class _Slicing:
     low: Ints
     high: Ints
 
-    def slices(self, wanted: Bools) -> tuple[Cells, Ints, Floats]:
-        """One cell for each wanted slab of each cell, its slab, and the volume in each slab that is not wanted."""
+    def slices(self, wanted: Bools) -> Slabs:
+        """One cell for each wanted slab of each cell."""
         cells = self.cells
         source, slab = _instances(self.low, self.high)
         count = self.high - self.low + 1
@@ -143,14 +148,13 @@ class _Slicing:
         faces = self._faces(source, slab, fbase)
         volume = _volumes(verts, faces, edges, owner, len(source))
         built = wanted[slab]
-        lost = np.bincount(slab[~built], volume[~built], minlength=len(wanted)).astype(float)
         rank = np.cumsum(built) - 1
         mine = built[owner]
         edges, owner = edges[:, mine], rank[owner[mine]]
         owner_v = rank[np.concatenate([np.repeat(np.arange(len(source)), nv[source]), made.owner])]
         owner_f = rank[np.repeat(np.arange(len(source)), nf[source] + 2)]
         out = _packed(cells, source[built], verts, faces, edges, owner_v, owner_f, owner)
-        return replace(out, known=volume[built]), slab[built], lost
+        return Slabs(replace(out, known=volume[built]), slab[built], _lost(slab, volume, wanted))
 
     def _faces(self, source: Ints, slab: Ints, fbase: Ints) -> Floats:
         """Faces of every instance, the lower and the upper cap behind its own."""
