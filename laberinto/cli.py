@@ -8,15 +8,17 @@ from pathlib import Path
 import click
 
 from . import __version__
-from .core.errors import LaberintoError, PlanError
+from .core.errors import InputError, LaberintoError, PlanError
 from .core.faces import Side, face_of
 from .core.figures import figures
 from .core.plan import read_plan
 from .core.rules import check
 from .core.simulate import Simulation, simulate
+from .core.stages import Pieces
 from .core.units import Lengths
 from .drawing.board import thumbnail
 from .drawing.skin import Ringed
+from .files.mesh import write_glb, write_stl
 from .files.report import report
 from .files.schema import write
 
@@ -73,10 +75,35 @@ def _serve(data: Path | None, host: str, port: int) -> None:
     "--face", type=click.Choice([side.value for side in Side]), default="top", help="Side to draw with --svg."
 )
 @click.option("--svg", type=click.Path(dir_okay=False, path_type=Path), help="Draw a side of the board into this file.")
-def simulate_(plan: Path, as_json: bool, face: str, svg: Path | None) -> None:
+@click.option("--stl", type=click.Path(dir_okay=False, path_type=Path), help="Write the board as one closed solid.")
+@click.option(
+    "--glb", type=click.Path(dir_okay=False, path_type=Path), help="Write the board with a part for each wood."
+)
+@click.option("--stage", help="Draw or write what this stage leaves instead of the finished board.")
+@click.option("--piece", default=1, show_default=True, help="Which of the stage's pieces to draw, from 1.")
+def simulate_(
+    plan: Path,
+    as_json: bool,
+    face: str,
+    svg: Path | None,
+    stl: Path | None,
+    glb: Path | None,
+    stage: str | None,
+    piece: int,
+) -> None:
     """Act out a plan file and print what each stage yields."""
     try:
         sim = simulate(read_plan(plan.read_bytes()))
+        pieces = _pieces(sim, stage, piece)
+        if svg is not None:
+            drawn = thumbnail(
+                face_of(pieces[piece - 1], Side(face)), Ringed(sim, "f"), label=f"{sim.plan.name}, {face}"
+            )
+            svg.write_text(drawn + "\n")
+        if stl is not None:
+            write_stl(pieces.cells, stl)
+        if glb is not None:
+            write_glb(sim, pieces.cells, glb)
     except PlanError as error:
         for path, text in error.problems:
             click.echo(f"{plan}: {path + ': ' if path else ''}{text}", err=True)
@@ -84,10 +111,23 @@ def simulate_(plan: Path, as_json: bool, face: str, svg: Path | None) -> None:
     except LaberintoError as error:
         click.echo(f"{plan}: {error}", err=True)
         sys.exit(EXIT_BAD_PLAN)
-    if svg is not None:
-        drawn = thumbnail(face_of(sim.board.pieces[0], Side(face)), Ringed(sim, "f"), label=f"{sim.plan.name}, {face}")
-        svg.write_text(drawn + "\n")
+    except OSError as error:
+        click.echo(
+            f"{error.filename}: {error.strerror}. Choose a folder that is there and may be written to.", err=True
+        )
+        sys.exit(EXIT_BAD_PLAN)
     click.echo(report(sim).model_dump_json(indent=1) if as_json else words(sim))
+
+
+def _pieces(sim: Simulation, stage: str | None, piece: int) -> Pieces:
+    """The pieces to draw or write; raises InputError where the stage or the piece is not there."""
+    ids = [each.id for each in sim.plan.stages]
+    if stage is not None and stage not in ids:
+        raise InputError(f"There is no stage “{stage}”; there are {', '.join(ids)}.", "stage")
+    pieces = (sim[stage] if stage else sim.board).pieces
+    if not 1 <= piece <= len(pieces):
+        raise InputError(f"There is no piece {piece}; this stage leaves {len(pieces)}.", "piece")
+    return pieces
 
 
 @main.command()

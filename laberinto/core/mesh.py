@@ -63,7 +63,10 @@ def solid_mesh(cells: Cells) -> Mesh:
     """The cells grown together: one closed surface without walls between cells that touch. Corners keep their strip;
     where strips meet there is one for each. Raises GeometryError where the surface does not close."""
     loose = mesh_of(cells)
-    properties = np.column_stack([loose.vertices, loose.local, loose.strip])
+    # only the number of its frame rides along with a corner: it is the same all over a cell, so nothing blurs it
+    key = np.column_stack([cells.strip, np.round(cells.rot.reshape(-1, 9), 9), np.round(cells.move, 6)])
+    _, example, frame = np.unique(key, axis=0, return_index=True, return_inverse=True)
+    properties = np.column_stack([loose.vertices, frame.ravel()[cells.cell_of_vertex()]])
     cell = cells.cell_of_vertex()[loose.triangles[:, 0]]
     order = np.argsort(cell, kind="stable")
     triangles = loose.triangles[order]
@@ -82,9 +85,9 @@ def solid_mesh(cells: Cells) -> Mesh:
     rows = np.asarray(out.vert_properties)
     same = np.arange(len(rows))
     same[np.asarray(out.merge_from_vert, np.int64)] = np.asarray(out.merge_to_vert, np.int64)
-    return Mesh(
-        rows[:, :3], np.asarray(out.tri_verts, np.int64), rows[:, 3:6], np.round(rows[:, 6]).astype(np.int64), same
-    )
+    owner = example[np.round(rows[:, 3]).astype(np.int64)]  # a cell that has the frame
+    local = np.einsum("vji,vj->vi", cells.rot[owner], rows[:, :3] - cells.move[owner])
+    return Mesh(rows[:, :3], np.asarray(out.tri_verts, np.int64), local, cells.strip[owner], same)
 
 
 def meshes_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, Mesh]:

@@ -20,10 +20,11 @@ ON_SIDE = 1e-9
 @dataclass(frozen=True, slots=True)
 class Outlines:
     """Convex polygons, anticlockwise: ``start`` and ``run`` (m, k, 2) of their sides, filled up with sides of no
-    length; ``box`` (m, 4) low and high corner."""
+    length at the end; ``sides`` (m,) how many there are; ``box`` (m, 4) low and high corner."""
 
     start: Floats
     run: Floats
+    sides: Ints
     box: Floats
 
     @classmethod
@@ -31,15 +32,17 @@ class Outlines:
         """From corners (n, 2) in order, polygon i having ptr[i]:ptr[i+1]; clockwise ones are turned round."""
         counts = np.diff(ptr)
         most = int(counts.max()) if len(counts) else 1
-        at = ptr[:-1, None] + np.minimum(np.arange(most), counts[:, None] - 1)
-        corner = points[at] if len(points) else np.zeros((0, most, 2))
-        following = np.roll(corner, -1, axis=1)
+        k = np.arange(most)
+        there = k < counts[:, None]
+        at = ptr[:-1, None] + np.where(there, k, 0)
+        after = ptr[:-1, None] + np.where(there & (k + 1 < counts[:, None]), k + 1, 0)
+        corner, following = (points[i] if len(points) else np.zeros((0, most, 2)) for i in (at, after))
         rel = corner - corner[:, :1]
         nxt = following - corner[:, :1]
         clockwise = (rel[..., 0] * nxt[..., 1] - rel[..., 1] * nxt[..., 0]).sum(axis=1) < 0
         back = clockwise[:, None, None]
         start, end = np.where(back, following, corner), np.where(back, corner, following)
-        return cls(start, end - start, np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1))
+        return cls(start, end - start, counts, np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1))
 
     def __len__(self) -> int:
         return len(self.start)
@@ -48,12 +51,15 @@ class Outlines:
 def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 1500) -> Floats:
     """Area in mm² that first[i] and second[j] share, (k,)."""
     out = np.zeros(len(i))
+    most = np.maximum(first.sides[i], second.sides[j])
+    order = np.argsort(most, kind="stable")  # like with like, so that few sides of no length are tried
     for at in range(0, len(i), chunk):
-        a, b = i[at : at + chunk], j[at : at + chunk]
+        some = order[at : at + chunk]
+        a, b, k = i[some], j[some], int(most[some].max())
         origin = first.start[a, :1]  # so that large coordinates do not cost digits
-        pa, pb = first.start[a] - origin, second.start[b] - origin
-        ra, rb = first.run[a], second.run[b]
-        out[at : at + chunk] = _within(pa, ra, pb, rb, once=True) + _within(pb, rb, pa, ra, once=False)
+        pa, pb = first.start[a, :k] - origin, second.start[b, :k] - origin
+        ra, rb = first.run[a, :k], second.run[b, :k]
+        out[some] = _within(pa, ra, pb, rb, once=True) + _within(pb, rb, pa, ra, once=False)
     return np.maximum(out, 0.0)
 
 

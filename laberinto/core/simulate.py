@@ -150,6 +150,8 @@ def _run(stage: Stage, source: StageResult | None, taken: Mapping[str, Pieces], 
         raise StageError(stage.id, str(error), "Cut fewer pieces, or start from fewer strips.") from None
     if source and not stage.shapes_wood:
         return replace(source, stage=stage, outcome=outcome, wood_in=source.volume)
+    if not len(outcome.pieces):
+        raise StageError(stage.id, "This leaves no wood at all.", "Take less off, or move the cut.")
     milled = sum(strip.volume for strip in outcome.strips)
     wood_in = milled + sum(pieces.cells.volume() for pieces in taken.values())
     volume = outcome.pieces.cells.volume()

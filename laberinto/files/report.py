@@ -6,6 +6,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from laberinto.core.figures import figures
 from laberinto.core.joints import Joint
+from laberinto.core.machines import passage
 from laberinto.core.rules import check
 from laberinto.core.simulate import Simulation, StageResult
 from laberinto.core.solid import Cells
@@ -49,6 +50,16 @@ class JointReport(_Part):
     contacts: tuple[ContactReport, ...]
 
 
+class PassageReport(_Part):
+    """What must fit through or over a machine: the largest box of all pieces, and the shortest piece."""
+
+    machine: str
+    width: float
+    length: float
+    thickness: float
+    shortest: float = Field(description="least of all pieces' longer sides; machines have a minimum")
+
+
 class StageReport(_Part):
     """What one stage took, gave and lost."""
 
@@ -56,6 +67,7 @@ class StageReport(_Part):
     kind: str
     title: str
     wood_in: float
+    passage: PassageReport | None = Field(description="null where no machine is used")
     pieces: tuple[PieceReport, ...]
     offcuts: tuple[PieceReport, ...]
     waste: dict[str, float] = Field(description="volume by cause")
@@ -103,11 +115,22 @@ def _stage(sim: Simulation, result: StageResult) -> StageReport:
         kind=result.stage.kind,
         title=result.stage.title,
         wood_in=result.wood_in,
+        passage=_passage(sim, result),
         pieces=_pieces(sim, outcome.pieces.cells),
         offcuts=_pieces(sim, outcome.offcuts),
         waste={cause.value: volume for cause, volume in outcome.waste.items()},
         joints=tuple(_joint(sim, joint) for joint in outcome.joints),
     )
+
+
+def _passage(sim: Simulation, result: StageResult) -> PassageReport | None:
+    machine = passage(sim, result)
+    if machine is None:
+        return None
+    return PassageReport(
+        machine=machine.machine, width=machine.width, length=machine.length, thickness=machine.thickness,
+        shortest=machine.shortest,
+    )  # fmt: skip
 
 
 def _pieces(sim: Simulation, cells: Cells) -> tuple[PieceReport, ...]:

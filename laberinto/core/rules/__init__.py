@@ -6,12 +6,14 @@ from collections.abc import Callable, Iterable
 
 from ..simulate import Simulation
 from ..units import Lengths
-from . import arrangement, stock, woods
+from . import arrangement, cuts, stock, woods
 from .model import Check, Severity, Show
 
 RULES: tuple[Callable[[Simulation, Show], Iterable[Check]], ...] = (
     arrangement.palindromes,
     arrangement.mixed_grain,
+    cuts.misses,
+    cuts.slivers,
     stock.short_remainder,
     stock.thin_strips,
     stock.too_wide_to_plane,

@@ -83,6 +83,8 @@ class Stage(BaseModel):
     verb: ClassVar[str]
     """What the maker does, for buttons and headings."""
     shapes_wood: ClassVar[bool] = True
+    through: ClassVar[str] = ""
+    """What the wood goes through or over here; empty where it is worked by hand or not at all."""
 
     id: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$", description="name of this stage, used by later ones")
     kind: str
@@ -94,6 +96,11 @@ class Stage(BaseModel):
         Raises StageError where the wood cannot give what is asked.
         """
         raise NotImplementedError
+
+    @property
+    def machine(self) -> str:
+        """The machine that does it, or ""."""
+        return self.through
 
     @property
     def sources(self) -> tuple[str, ...]:

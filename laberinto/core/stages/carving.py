@@ -75,7 +75,7 @@ class Surface(StrEnum):
 class Carving(Stage):
     """A stage that takes tools to every piece; subclasses say which."""
 
-    carves: ClassVar[bool] = True
+    through: ClassVar[str] = "router"
 
     def tools(self, low: Floats, high: Floats) -> list[Tool]:
         """The tools for a piece by the corners of the box round it, (3,) each. Raises StageError where they

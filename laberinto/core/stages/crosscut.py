@@ -21,6 +21,7 @@ class Crosscut(Stage):
 
     title: ClassVar[str] = "Crosscut"
     verb: ClassVar[str] = "Crosscut into slices"
+    through: ClassVar[str] = "crosscut sled"
 
     kind: Literal["crosscut"] = "crosscut"
     slice: float = millimetres(

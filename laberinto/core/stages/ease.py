@@ -34,6 +34,7 @@ class Ease(Stage):
 
     title: ClassVar[str] = "Ease edges"
     verb: ClassVar[str] = "Ease the edges"
+    through: ClassVar[str] = "router"
 
     kind: Literal["ease"] = "ease"
     form: Edge = choice(Edge.CHAMFER, label="Form", help="In section.")

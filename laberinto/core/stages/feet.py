@@ -19,6 +19,7 @@ class Feet(Carving):
 
     title: ClassVar[str] = "Feet"
     verb: ClassVar[str] = "Drill for the feet"
+    through: ClassVar[str] = "drill"
 
     kind: Literal["feet"] = "feet"
     inset: float = millimetres(30.0, label="Inset", help="From both edges to the screw.", least=5, most=500)

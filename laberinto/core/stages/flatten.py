@@ -74,6 +74,10 @@ class Flatten(Stage):
             raise ValueError("give either a thickness to flatten to, or an amount off each face, not both")
         return self
 
+    @property
+    def machine(self) -> str:
+        return self.method.label
+
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         done: list[Cells] = []
         dust = 0.0

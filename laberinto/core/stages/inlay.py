@@ -39,6 +39,7 @@ class Inlay(Gluing):
 
     title: ClassVar[str] = "Inlay"
     verb: ClassVar[str] = "Let in strips"
+    through: ClassVar[str] = "router"
 
     kind: Literal["inlay"] = "inlay"
     along: Along = choice(Along.LENGTH, label="Strips run", help="Seen from above.")

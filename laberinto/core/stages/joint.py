@@ -22,6 +22,7 @@ class JointEdge(Stage):
 
     title: ClassVar[str] = "Joint an edge"
     verb: ClassVar[str] = "Joint the edge"
+    through: ClassVar[str] = "jointer"
 
     kind: Literal["joint"] = "joint"
     edges: Sides = choice(Sides.LEFT, label="Edges", help="Which edges are made straight.")

@@ -93,6 +93,7 @@ class Mill(Stage):
 
     title: ClassVar[str] = "Strips"
     verb: ClassVar[str] = "Mill the strips"
+    through: ClassVar[str] = "jointer, planer and table saw"
 
     kind: Literal["mill"] = "mill"
     thickness: float = millimetres(

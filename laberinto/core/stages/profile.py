@@ -46,6 +46,7 @@ class Profile(Stage):
 
     title: ClassVar[str] = "Profile"
     verb: ClassVar[str] = "Saw to a section"
+    through: ClassVar[str] = "table saw"
 
     kind: Literal["profile"] = "profile"
     section: Section = choice(Section.DIAMOND, label="Section", help="What the end looks like afterwards.")

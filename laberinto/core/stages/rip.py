@@ -82,6 +82,7 @@ class Rip(Sawing):
 
     title: ClassVar[str] = "Rip"
     verb: ClassVar[str] = "Rip into strips"
+    through: ClassVar[str] = "table saw"
     axis: ClassVar[int] = 0
 
     kind: Literal["rip"] = "rip"
@@ -97,6 +98,7 @@ class Resaw(Sawing):
 
     title: ClassVar[str] = "Re-saw"
     verb: ClassVar[str] = "Re-saw into thinner pieces"
+    through: ClassVar[str] = "band saw"
     axis: ClassVar[int] = 2
 
     kind: Literal["resaw"] = "resaw"

@@ -38,6 +38,7 @@ class Shape(Stage):
 
     title: ClassVar[str] = "Shape"
     verb: ClassVar[str] = "Cut to an outline"
+    through: ClassVar[str] = "router"
 
     kind: Literal["shape"] = "shape"
     outline: Outline = choice(Outline.ROUNDED, label="Outline", help="Seen from above.")

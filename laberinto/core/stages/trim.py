@@ -22,6 +22,7 @@ class Trim(Stage):
 
     title: ClassVar[str] = "Trim"
     verb: ClassVar[str] = "True and trim"
+    through: ClassVar[str] = "crosscut sled"
 
     kind: Literal["trim"] = "trim"
     edge: float = millimetres(3.0, label="Off each edge", help="Where no finished size is given.", least=0, most=100)

@@ -1,0 +1,54 @@
+"""Cuts that miss the wood, or leave splinters of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..simulate import Simulation
+from ..solid import Bools, Cells
+from ..stages import Carving, Cause, Crosscut, Flatten, JointEdge, Profile, Sawing, Trim
+from .model import Check, Severity, Show
+
+SLIVER = 0.5
+"""Wood thinner than this (mm) breaks away instead of staying."""
+
+
+def misses(sim: Simulation, show: Show) -> Iterator[Check]:
+    """A tool that takes nothing runs beside the wood."""
+    for result in sim.results:
+        if isinstance(result.stage, Carving) and result.outcome.waste.get(Cause.SHAPING, 0.0) < 1e-6:
+            yield Check(
+                Severity.CAUTION, result.stage.id,
+                f"{result.stage.title}: the tool runs beside the wood and takes nothing.",
+                "Move it onto the board, or take the stage out.",
+            )  # fmt: skip
+
+
+def slivers(sim: Simulation, show: Show) -> Iterator[Check]:
+    """A cut close beside a joint leaves a splinter of the strip behind it."""
+    known = 0
+    for result in sim.results:
+        if not isinstance(result.stage, Sawing | Crosscut | Profile | Flatten | Trim | JointEdge):
+            continue
+        thin = _thin(result.pieces.cells)
+        count = int(thin.sum())
+        if count > known:
+            some = "A sliver" if count - known == 1 else f"{count - known} slivers"
+            yield Check(
+                Severity.NOTE, result.stage.id,
+                f"{some} thinner than {show(SLIVER)} would be left beside a joint.",
+                "Move the cut, or change a width a little, so that it falls on the joint or well away from it.",
+            )  # fmt: skip
+        known = max(known, count)
+
+
+def _thin(cells: Cells) -> Bools:
+    """Cells that are thinner than a sliver on average: their volume over their two longer sides."""
+    if not len(cells):
+        return np.zeros(0, bool)
+    start = cells.vptr[:-1]
+    extent = np.maximum.reduceat(cells.verts, start, axis=1) - np.minimum.reduceat(cells.verts, start, axis=1)
+    extent.sort(axis=0)
+    return np.asarray(cells.volumes() < SLIVER * extent[1] * extent[2])

@@ -1,0 +1,43 @@
+"""Meshes as files: STL for slicers and CNC, GLB with a part for each wood. Lengths in mm in STL, metres in GLB."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import trimesh
+from trimesh.exchange.gltf import export_glb
+from trimesh.exchange.stl import export_stl
+
+from laberinto.core.mesh import Mesh, meshes_by_wood, solid_mesh
+from laberinto.core.simulate import Simulation
+from laberinto.core.solid import Cells
+
+
+def write_stl(cells: Cells, path: Path) -> None:
+    """All cells as one closed solid, binary STL."""
+    mesh = solid_mesh(cells)
+    solid = trimesh.Trimesh(mesh.vertices, mesh.closed, process=False)
+    path.write_bytes(export_stl(solid))
+
+
+def write_glb(sim: Simulation, cells: Cells, path: Path) -> None:
+    """A part for each wood, in its colour. Every corner carries where it lies in its strip (``_LOCAL``, mm) and the
+    strip's number (``_STRIP``), so that a shader can draw rings and fibres. Y is up, as the format wants it."""
+    scene = trimesh.Scene()
+    for wood, mesh in meshes_by_wood(sim, cells).items():
+        scene.add_geometry(_part(sim, wood, mesh), node_name=wood, geom_name=wood)
+    path.write_bytes(export_glb(scene))  # type: ignore[no-untyped-call]
+
+
+def _part(sim: Simulation, wood: str, mesh: Mesh) -> trimesh.Trimesh:
+    metres = mesh.vertices[:, [0, 2, 1]] * np.array([1e-3, 1e-3, -1e-3])
+    colour = [int(sim.woods[wood].colour("oiled")[k : k + 2], 16) for k in (1, 3, 5)]
+    material = trimesh.visual.material.PBRMaterial(  # type: ignore[no-untyped-call]
+        name=wood, baseColorFactor=[*colour, 255], roughnessFactor=0.7
+    )
+    return trimesh.Trimesh(
+        metres, mesh.triangles, process=False,
+        vertex_attributes={"_LOCAL": mesh.local.astype(np.float32), "_STRIP": mesh.strip.astype(np.float32)},
+        visual=trimesh.visual.TextureVisuals(material=material),  # type: ignore[no-untyped-call]
+    )  # fmt: skip
