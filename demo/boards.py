@@ -8,6 +8,7 @@ from laberinto.core.patterns import Alternating
 from laberinto.core.plan import Plan
 
 from .chaos import tidewrack
+from .framed import shoal
 
 
 @dataclass(frozen=True)
@@ -76,6 +77,15 @@ BOARDS: tuple[DemoBoard, ...] = (
             Entry("board-flat.flatten", 17, "Row 9 sat proud by half a millimetre, drum took it down.", 34.0),
             Entry("oiled.round-2", 9, "Hardly took any. Two rounds are enough for sycamore."),
         ),
+    ),
+    DemoBoard(
+        shoal(),
+        order_for="Wedding present, the harbour office",
+        due=24,
+        done=6,
+        began=4,
+        last=0.3,
+        notes=(Entry("panel-flat.flatten", 2, "Pear tore a little at row 3; took the last two passes thinner.", 30.0),),
     ),
     DemoBoard(
         tidewrack(),

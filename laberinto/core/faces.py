@@ -62,6 +62,7 @@ class Face:
     depth   (m,)      where in the strip the section lies along its third axis, mm
     tilt    (m,)      cosine between the face and the line of sight, 1 for square on
     lean    (m, 2)    the rest of the face's normal, picture right and down; (0, 0) for square on
+    recess  (m,)      how far its middle lies behind the foremost point of its piece, mm
     maps    (m, 2, 3) strip section coordinates → picture: p = A @ q + b
     size    (2,)      width and height of the picture in mm
     ======= ========= =================================================================
@@ -76,6 +77,7 @@ class Face:
     depth: Floats
     tilt: Floats
     lean: Floats
+    recess: Floats
     maps: Floats
     size: Floats
 
@@ -139,5 +141,19 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
     towards = np.einsum("ri,mij,jm->mr", frame, cells.rot[cell], normal)
     return Face(
         points, local, shown.ptr, cells.strip[cell], cell, section, depth, towards[:, 2], towards[:, :2],
+        _recess(cells, shown, frame, cell),
         np.concatenate([linear, away[:, :, None]], axis=2), high - low,
     )  # fmt: skip
+
+
+def _recess(cells: Cells, shown: Seen, frame: Floats, cell: Ints) -> Floats:
+    """How far each polygon lies behind the foremost point of its piece, mm."""
+    if not len(shown.faces):
+        return np.zeros(0)
+    normals, offsets = cells.world_planes()
+    low, high = cells.piece_bounds()
+    foremost = np.maximum(low * frame[2], high * frame[2]).sum(axis=1)[cells.piece[cell]]
+    middle = np.add.reduceat(shown.points, shown.ptr[:-1], axis=0) / np.diff(shown.ptr)[:, None]
+    leaning = normals[shown.faces] @ frame.T
+    depth = (offsets[shown.faces] - (leaning[:, :2] * middle).sum(axis=1)) / leaning[:, 2]
+    return np.asarray(np.maximum(foremost - depth, 0.0))

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from .simulate import Simulation
+from .solid import Cells
 from .stages import Across, Arrange, Carving, Cause, Ease, Flatten, Glue, Gluing, Mill, Spread, Trim
 from .turns import Lie
 
@@ -117,7 +120,7 @@ def figures(sim: Simulation) -> Figures:
     joints = sim.joints()
     return Figures(
         width=width, length=length, thickness=thickness, weight=sum(line.weight for line in woods),
-        rows=sum(len(r.pieces) for r in sim.results if isinstance(r.stage, Arrange)), cells=len(board),
+        rows=sum(len(r.pieces) for r in sim.results if isinstance(r.stage, Arrange)), cells=blocks(board),
         milled=milled, board=board.volume(),
         waste=tuple(WasteLine(cause, v, v / milled) for cause, v in sim.waste().items() if v > 0),
         stages=tuple(
@@ -127,6 +130,12 @@ def figures(sim: Simulation) -> Figures:
         joints=len(joints), joint_area=sum(j.area for j in joints), glue_grams=glue_grams(sim),
         glue_ups=sum(r.stage.glue_ups for r in sim.results if isinstance(r.stage, Gluing)),
     )  # fmt: skip
+
+
+def blocks(cells: Cells) -> int:
+    """How many blocks of wood there are: what a tool has left of one cell, in however many parts, counts once."""
+    frames = np.column_stack([cells.strip, np.round(cells.move, 4), np.round(cells.rot.reshape(-1, 9), 6)])
+    return len(np.unique(frames, axis=0))
 
 
 def glue_grams(sim: Simulation, stage_id: str | None = None) -> float:

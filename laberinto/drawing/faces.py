@@ -16,6 +16,9 @@ SEAM = "#1a120a"
 LEANS = 0.9999
 """A face less square on than this (cosine) is a facet."""
 
+GLOOM, GLOOM_DEPTH = 0.34, 12.0
+"""Recessed wood lies in the shade: opacity far down, and the depth in mm that brings it two thirds there."""
+
 FACET_LINE = 0.2
 """Line in mm that closes the gap between two facets."""
 
@@ -31,6 +34,7 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     plain = not any(fill.startswith("url") for fill in fills)  # flat colours need no strip coordinates
     moved = np.round(_moved(face.points, place), 2) + 0.0
     locals_ = np.round(face.local, 2) + 0.0
+    glooms = GLOOM * (1 - np.exp(-face.recess / GLOOM_DEPTH))
     outlines: dict[bytes, str] = {}  # cells of one strip mostly share one outline
     parts: list[str] = []
     facets: list[str] = []
@@ -52,6 +56,8 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
         if leans:
             ink, opacity = shade(face.lean[i])
             shades.append(f'<path d="{path(moved[corners])}" fill="{ink}" fill-opacity="{opacity:.3f}"/>')
+        if (gloom := float(glooms[i])) > 0.01:
+            shades.append(f'<path d="{path(moved[corners])}" fill="#000" fill-opacity="{gloom:.3f}"/>')
         if dim:
             shades.append(f'<path d="{path(moved[corners])}" fill="#000" fill-opacity="{dim}"/>')
     line: dict[str, str | float] = {"stroke": SEAM, "stroke_opacity": 0.38, "stroke_width": seam}

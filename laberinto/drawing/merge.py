@@ -13,6 +13,9 @@ from laberinto.core.polygons import closed_union
 
 from .svg import Floats
 
+LEAST_LOST = 1e-3
+"""Joining may not change the area of a polygon by more than this, mm²."""
+
 
 def merged(face: Face) -> Face:
     """The same picture with touching polygons that share strip and map joined. Those that would leave a hole, and
@@ -43,7 +46,7 @@ def merged(face: Face) -> Face:
     return replace(
         face, points=points, local=_local(points, face.maps[index], ptr), ptr=ptr, strip=face.strip[index],
         cell=face.cell[index], section=face.section[index], depth=face.depth[index], tilt=face.tilt[index],
-        lean=face.lean[index], maps=face.maps[index],
+        lean=face.lean[index], recess=face.recess[index], maps=face.maps[index],
     )  # fmt: skip
 
 
@@ -51,9 +54,12 @@ def _joined(rings: list[Floats]) -> list[Floats] | None:
     """One outline for polygons that touch, or None where there is nothing to join or a hole would be left."""
     if len(rings) == 1:
         return None
-    parts = shapely.get_parts(closed_union(np.array([shapely.Polygon(ring) for ring in rings], object)))
-    if len(parts) == len(rings) or any(len(part.interiors) for part in parts):
+    single: Any = np.array([shapely.Polygon(ring) for ring in rings], object)
+    parts = shapely.get_parts(closed_union(single))
+    if len(parts) == len(rings) or any(len(part.interiors) or not part.is_valid for part in parts):
         return None
+    if abs(shapely.area(parts).sum() - shapely.area(single).sum()) > LEAST_LOST * len(rings):
+        return None  # the union gave way to rounding
     return [shapely.get_coordinates(part.exterior)[:-1] for part in parts]
 
 

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from laberinto.core import cutters, outlines
-from laberinto.core.errors import StageError
+from laberinto.core.errors import PlanError, StageError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.mesh import mesh_of, meshes_by_wood, solid_mesh
 from laberinto.core.plan import read_plan
@@ -228,3 +228,20 @@ def test_arcs_end_where_they_should() -> None:
     assert np.ptp(circle, axis=0) == pytest.approx([100, 100], abs=1e-9)
     sagitta = 50 - np.linalg.norm((circle + np.roll(circle, 1, axis=0)) / 2, axis=1)
     assert 0 < sagitta.max() <= cutters.FACET
+
+
+@pytest.mark.parametrize(
+    ("stage", "says"),
+    [
+        ({"kind": "groove", "path": "runs", "runs": [[[k % 90, k % 7] for k in range(21)]] * 2}, "the runs have 42 points"),
+        ({"kind": "groove", "path": "runs"}, "give runs exactly where the path is “runs”"),
+        ({"kind": "groove", "path": "runs", "runs": [[[5, 5], [5, 5]]]}, "holds the same point twice"),
+        ({"kind": "shape", "outline": "own", "points": [[0, 0], [50, 50], [50, 0], [0, 50]]}, "crosses itself"),
+        ({"kind": "shape", "outline": "own", "points": [[0, 0], [50, 0], [50, 50]], "radius": 40}, "radius is too large"),
+        ({"kind": "hollow", "depth": -1}, "x0.depth: -1 is too small; at least 0.5|depth: -1 is too small"),
+        ({"kind": "cove", "sides": "lid"}, "'lid' is not one of"),
+    ],
+)  # fmt: skip
+def test_a_plan_that_cannot_be_meant_is_refused_at_the_value(stage: dict[str, Any], says: str) -> None:
+    with pytest.raises(PlanError, match=says):
+        board(stage)

@@ -20,6 +20,13 @@ from .fields import choice, millimetres, number
 Coordinate = Annotated[float, Field(ge=-3000, le=3000)]
 
 
+MOST_POINTS = 40
+"""Points of all runs of one groove together, so that it is carved while one waits."""
+
+
+Run = Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=2, max_length=MOST_POINTS)]
+
+
 class Path(StrEnum):
     """Where the middle of the groove runs."""
 
@@ -68,9 +75,7 @@ class Groove(Carving):
     kind: Literal["groove"] = "groove"
     path: Path = choice(Path.RING, label="Path", help="Of the groove's middle.")
     inset: float = millimetres(20.0, label="Inset", help="From the edge to the groove's middle.", least=3, most=500)
-    runs: tuple[Annotated[tuple[tuple[Coordinate, Coordinate], ...], Field(min_length=2, max_length=200)], ...] = Field(
-        default=(), max_length=40
-    )
+    runs: tuple[Run, ...] = Field(default=(), max_length=20)
     corners: Corners = choice(Corners.OUTSIDE, label="Corners", help="How the router is guided.")
     corner_radius: float = millimetres(15.0, label="Corner radius", help="Of the arcs.", least=1, most=400)
     bit: Bit = choice(Bit.ROUND, label="Bit", help="Section of the groove.")
@@ -85,6 +90,8 @@ class Groove(Carving):
     def _has_path(self) -> Groove:
         if bool(self.runs) != (self.path is Path.RUNS):
             raise ValueError("give runs exactly where the path is “runs”")
+        if (points := sum(len(run) for run in self.runs)) > MOST_POINTS:
+            raise ValueError(f"the runs have {points} points; a groove may have {MOST_POINTS} in all")
         for run in self.runs:
             if any(math.dist(a, b) < 0.1 for a, b in pairwise(run)):
                 raise ValueError("a run holds the same point twice")

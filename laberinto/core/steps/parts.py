@@ -11,4 +11,4 @@ def glue_line(c: Context, stage: Gluing) -> str:
     """How many joints and how much glue."""
     joints = len(c.result.outcome.joints)
     grams = glue_grams(c.sim, stage.id)
-    return f"{joints} joints in all; about {grams:.0f} g of waterproof PVA glue, spread on {stage.spread.label}."
+    return f"{joints} joint{'s' if joints != 1 else ''} in all; about {grams:.0f} g of waterproof PVA glue, spread on {stage.spread.label}."

@@ -107,7 +107,8 @@ def glue(c: Context) -> Iterator[Step]:
         ),
         (say.GLUE,), wait_hours=stage.clamp_hours, map=Map.ROWS if rows else Map.PANEL,
     )  # fmt: skip
-    if rows:
+    rests = any(isinstance(r.stage, Rest) and r.stage.source == key for r in c.sim.results)
+    if rows and not rests:
         yield Step(
             f"{key}.rest", key, "Let it rest off the clamps",
             (
