@@ -6,8 +6,9 @@ picture, so that rings drawn in the strip's frame mirror, meet and stretch as th
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 
@@ -80,6 +81,8 @@ class Face:
     recess: Floats
     maps: Floats
     size: Floats
+    memo: dict[str, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
+    """What was worked out once from this face."""
 
     def __len__(self) -> int:
         return len(self.strip)
@@ -96,8 +99,13 @@ class Face:
 def face_of(cells: Cells, side: Side | Floats) -> Face:
     """What is seen of each piece from ``side`` (or along any frame (3, 3) like ``Side.frame``), in one picture, the
     farthest first. Hidden parts are clipped away, so the polygons cover the piece's shadow exactly once."""
-    frame = side.frame if isinstance(side, Side) else side
-    return _project(cells, seen(cells, frame), frame)
+    if not isinstance(side, Side):
+        return _project(cells, seen(cells, side), side)
+    key = f"face {side.value}"
+    if key not in cells.memo:
+        cells.memo[key] = _project(cells, seen(cells, side.frame), side.frame)
+    face: Face = cells.memo[key]
+    return face
 
 
 def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:

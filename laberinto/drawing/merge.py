@@ -20,6 +20,13 @@ LEAST_LOST = 1e-3
 def merged(face: Face) -> Face:
     """The same picture with touching polygons that share strip and map joined. Those that would leave a hole, and
     those that touch nothing, stay as they are."""
+    if "merged" not in face.memo:
+        face.memo["merged"] = _merged(face)
+    joined: Face = face.memo["merged"]
+    return joined
+
+
+def _merged(face: Face) -> Face:
     square = np.hypot(*face.lean.T) < 1e-6
     plane = np.column_stack([face.lean, np.where(square, face.depth, 0.0)])
     key = np.column_stack([face.strip, np.round(face.maps.reshape(len(face), 6), 5), np.round(plane, 4)])

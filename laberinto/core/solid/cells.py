@@ -13,6 +13,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -62,8 +63,8 @@ class Cells:
     strip: Ints
     piece: Ints
     known: Floats
-    _cache: dict[str, Floats] = field(default_factory=dict, init=False, repr=False, compare=False)
-    """What was worked out once for these cells where they lie; left behind by every move."""
+    memo: dict[str, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
+    """What was worked out once from these cells where they lie; left behind by every move and cut."""
 
     def __len__(self) -> int:
         return len(self.strip)
@@ -89,20 +90,21 @@ class Cells:
 
     def world(self) -> Floats:
         """All vertices where they lie at the bench, (nv, 3)."""
-        if "world" not in self._cache:
+        if "world" not in self.memo:
             counts = np.diff(self.vptr)
             turned = np.einsum("vij,jv->vi", np.repeat(self.rot, counts, axis=0), self.verts)
-            self._cache["world"] = turned + np.repeat(self.move, counts, axis=0)
-        return self._cache["world"]
+            self.memo["world"] = turned + np.repeat(self.move, counts, axis=0)
+        world: Floats = self.memo["world"]
+        return world
 
     def world_planes(self) -> tuple[Floats, Floats]:
         """Outward normals (nf, 3) and offsets (nf,) of all faces in world coordinates."""
-        if "normals" not in self._cache:
+        if "normals" not in self.memo:
             counts = np.diff(self.fptr)
             normals = np.einsum("fij,jf->fi", np.repeat(self.rot, counts, axis=0), self.faces[:3])
-            self._cache["offsets"] = self.faces[3] + (normals * np.repeat(self.move, counts, axis=0)).sum(axis=1)
-            self._cache["normals"] = normals
-        return self._cache["normals"], self._cache["offsets"]
+            self.memo["offsets"] = self.faces[3] + (normals * np.repeat(self.move, counts, axis=0)).sum(axis=1)
+            self.memo["normals"] = normals
+        return self.memo["normals"], self.memo["offsets"]
 
     def cell_bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round each cell, world, (n, 3) each."""
@@ -131,6 +133,8 @@ class Cells:
 
     def of_piece(self, number: int) -> Cells:
         """The cells of one piece, renumbered to piece 0."""
+        if number == 0 and self.pieces == 1:
+            return self
         part = self.take(self.piece == number)
         return replace(part, piece=np.zeros(len(part), np.int64))
 
