@@ -5,7 +5,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 PORT ?= 5000
 
-.PHONY: demo serve test check screenshots bench lock vendor clean
+.PHONY: demo serve test check screenshots pictures bench lock vendor clean
 
 demo: .venv/ready
 	@$(BIN)/python -m laberinto demo --port $(PORT)
@@ -24,6 +24,9 @@ check: .venv/ready-dev
 
 screenshots: .venv/ready-dev
 	$(BIN)/python -m scripts.screenshots
+
+pictures: .venv/ready-dev
+	$(BIN)/python -m scripts.engine_pictures
 
 bench: .venv/ready-dev
 	$(BIN)/python -m bench

@@ -18,6 +18,7 @@ from laberinto.core.simulate import simulate
 from laberinto.core.stages import AnyStage
 from laberinto.core.steps import steps
 from laberinto.files.schema import schemas
+from scripts.engine_pictures import PICTURES
 
 ROOT = Path(__file__).resolve().parent.parent
 DOCS = sorted((ROOT / "docs").glob("*.md"))
@@ -31,9 +32,13 @@ def blocks(language: str) -> list[tuple[str, str]]:
     return found
 
 
-@pytest.mark.parametrize("code", [c for _, c in blocks("python")], ids=[n for n, _ in blocks("python")])
-def test_python_snippets_run(code: str) -> None:
-    exec(compile(code, "snippet", "exec"), {"__name__": "snippet"})
+@pytest.mark.parametrize("page", sorted({name.split()[0] for name, _ in blocks("python")}))
+def test_python_snippets_run(page: str) -> None:
+    """In order: a snippet may use what those above it on its page made."""
+    known: dict[str, object] = {"__name__": "snippet"}
+    for name, code in blocks("python"):
+        if name.split()[0] == page:
+            exec(compile(code, name, "exec"), known)
 
 
 def test_plans_in_the_docs_come_out_as_they_say() -> None:
@@ -72,6 +77,14 @@ def test_links_and_pictures_of_the_readme_are_there() -> None:
         assert (ROOT / target).exists(), target
     shown = set(re.findall(r"docs/screenshots/([\w-]+\.png)", readme))
     assert {path.name for path in (ROOT / "docs" / "screenshots").glob("*.png")} == shown
+
+
+@pytest.mark.parametrize("name", PICTURES)
+def test_the_engines_pictures_are_current(name: str) -> None:
+    shown = re.findall(r"pictures/([\w-]+)\.svg", (ROOT / "docs" / "engine.md").read_text())
+    assert name in shown
+    there = (ROOT / "docs" / "pictures" / f"{name}.svg").read_text()
+    assert there == PICTURES[name]() + "\n", "run `make pictures`"
 
 
 def test_vendored_files_are_the_ones_that_were_fetched() -> None:
