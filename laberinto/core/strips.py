@@ -10,14 +10,15 @@ from enum import StrEnum
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
-from .woods import Wood
+from .woods import Tone, Wood
 
 
 class Rings(BaseModel):
     """Where a strip sat in its tree, in the strip's own coordinates (mm from its corner).
 
     ``heart`` is the pith as (x across the width, z through the thickness); it may lie far outside the
-    strip. ``spacing`` is the mean ring width in mm; ``seed`` picks the small irregularities.
+    strip. ``spacing`` is the mean ring width in mm; ``seed`` picks the small irregularities. Beyond ``sapwood`` mm
+    from the heart the wood is sapwood, paler than the heartwood; where it is None there is none.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
@@ -25,6 +26,7 @@ class Rings(BaseModel):
     heart: tuple[float, float]
     spacing: float = Field(gt=0.2, lt=15)
     seed: int = Field(ge=0, lt=2**32)
+    sapwood: float | None = Field(default=None, gt=0, lt=5000)
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +45,10 @@ class Strip:
     def volume(self) -> float:
         """mm³ before anything is cut from it."""
         return self.width * self.thickness * self.length
+
+
+SAPWOOD_SHARE = 0.14
+"""So many strips of a wood with dark heartwood show a corner of sapwood; the rest was cut away with the bark."""
 
 
 class Sawn(StrEnum):
@@ -72,8 +78,19 @@ def rings_for(wood: Wood, mark: int, width: float, thickness: float, sawn: Sawn 
         angle = math.radians(sawn.heart + 16 * (angle / math.tau - 0.5))
         away += max(width, thickness) / 2
     heart = (width / 2 + away * math.cos(angle), thickness / 2 + away * math.sin(angle))
+    spacing, seed = round(wood.spacing * rng.uniform(0.8, 1.25), 3), int(rng.integers(0, 2**32))
     return Rings(
-        heart=(round(heart[0], 2), round(heart[1], 2)),
-        spacing=round(wood.spacing * rng.uniform(0.8, 1.25), 3),
-        seed=int(rng.integers(0, 2**32)),
-    )
+        heart=(round(heart[0], 2), round(heart[1], 2)), spacing=spacing, seed=seed,
+        sapwood=_sapwood(wood, heart, width, thickness, rng),
+    )  # fmt: skip
+
+
+def _sapwood(
+    wood: Wood, heart: tuple[float, float], width: float, thickness: float, rng: np.random.Generator
+) -> float | None:
+    """Where sapwood begins on the few strips that keep a sliver of it: woods whose heartwood is no darker show none."""
+    keeps, deep = rng.random() < SAPWOOD_SHARE, rng.uniform(0.06, 0.2)
+    if wood.tone is Tone.LIGHT or not keeps:
+        return None
+    far = max(math.hypot(x - heart[0], z - heart[1]) for x in (0.0, width) for z in (0.0, thickness))
+    return round(far - deep * math.hypot(width, thickness), 2)

@@ -28,6 +28,10 @@ CONTRAST = 0.85
 """How dark latewood of full ring contrast is drawn."""
 
 
+SAPWOOD = 0.62
+"""How far sapwood is from the heartwood's colour towards cream."""
+
+
 @dataclass(frozen=True, slots=True)
 class Patch:
     """A rectangle of one section of a strip: corner and size in mm in the section's two coordinates.
@@ -163,7 +167,11 @@ def paint(wood: Wood, rings: Rings, patch: Patch, finish: str) -> NDArray[np.uin
         share = np.where(frac < 0.35, look.early, look.late) / 9.0
         dark += np.where(streak > 0.75 - 0.45 * share, look.depth * 0.5 * (streak - 0.3), 0.0)
         dark += 0.014 * grain
-    return _colour(wood, finish, dark, _noise(seed + 7, x / 17, z / 17))
+    pale = np.zeros_like(r)
+    if rings.sapwood is not None:
+        # its border follows a ring loosely, and is sharp
+        pale = _smooth(-0.35, 0.35, r - rings.sapwood - 0.5 * _noise(seed + 10, x / 9, z / 9))
+    return _colour(wood, finish, dark, _noise(seed + 7, x / 17, z / 17), pale)
 
 
 def _angle(dx: Floats, dz: Floats, rings: Rings) -> Floats:
@@ -211,14 +219,20 @@ def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, see
     return dark
 
 
-def _colour(wood: Wood, finish: str, dark: Floats, hue: Floats) -> NDArray[np.uint8]:
-    """Darkness over the wood's colour; shadows run warmer, as light lost in wood does."""
+def _colour(wood: Wood, finish: str, dark: Floats, hue: Floats, pale: Floats) -> NDArray[np.uint8]:
+    """Darkness over the wood's colour, or where it is ``pale`` over that of its sapwood; shadows run warmer, as light
+    lost in wood does."""
     base = np.array([int(wood.colour(finish)[i : i + 2], 16) for i in (1, 3, 5)], float) / 255
     depth = 1.18 if finish == "oiled" else 1.0
     mean = CONTRAST * wood.ring * 0.35  # so that the picture as a whole keeps the wood's colour
     d = np.clip((dark - mean) * depth, -0.25, 0.85)
     absorb = np.array([0.86, 1.04, 1.16])
-    rgb = base * np.exp(-d[..., None] * absorb * 1.15) * (1 + 0.02 * hue[..., None] * np.array([1.0, 0.2, -0.8]))
+    sap = base + SAPWOOD * (np.array([0.90, 0.80, 0.62]) - base)
+    rgb = (
+        (base + pale[..., None] * (sap - base))
+        * np.exp(-d[..., None] * absorb * 1.15)
+        * (1 + 0.02 * hue[..., None] * np.array([1.0, 0.2, -0.8]))
+    )
     return np.asarray(np.clip(rgb * 255 + 0.5, 0, 255), np.uint8)
 
 

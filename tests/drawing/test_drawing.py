@@ -13,7 +13,7 @@ from laberinto.core.patterns import Alternating
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.stages.mill import StripTurn
 from laberinto.core.steps import steps
-from laberinto.core.strips import rings_for
+from laberinto.core.strips import Rings, rings_for
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing import bench, board, knots, maps
@@ -108,3 +108,17 @@ def test_a_huge_patch_is_refused() -> None:
     wood = LIBRARY["oak"]
     with pytest.raises(InputError, match="too large"):
         paint(wood, rings_for(wood, 1, 12, 12), end(width=900, ppm=40), "raw")
+
+
+def test_sapwood_is_paler_at_the_same_place_on_end_and_side() -> None:
+    """The heart 40 below the strip, sapwood from 60 mm: on the end it is the upper third, on a side at the same
+    height as far as that side is from the heart."""
+    wood = LIBRARY["plum"]
+    rings = Rings(heart=(15, -40), spacing=2, seed=5, sapwood=60)
+    end = paint(wood, rings, Patch("end", 0, 0, 0, 30, 30, 4), "oiled").mean(axis=2)
+    flat = paint(wood, rings, Patch("flat", 27, 0, 0, 30, 60, 2), "oiled").mean(axis=2)
+    deep = paint(wood, rings, Patch("flat", 8, 0, 0, 30, 60, 2), "oiled").mean(axis=2)
+    assert end[-20:, 50:70].mean() > 1.4 * end[:40, 50:70].mean()  # row 0 is the low end
+    assert flat.mean() > 1.4 * deep.mean()
+    without = rings.model_copy(update={"sapwood": None})
+    assert paint(wood, without, Patch("flat", 27, 0, 0, 30, 60, 2), "oiled").mean() < 0.8 * flat.mean()

@@ -13,7 +13,7 @@ from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
 
 bp = Blueprint("wood", __name__, url_prefix="/wood")
 
-VERSION = "2"
+VERSION = "3"
 """Part of every address; raise it when the painting changes, since browsers keep these for a year."""
 
 
@@ -22,7 +22,7 @@ def address(strip: Strip, patch: Patch, finish: str) -> str:
     rings = strip.rings
     query = urlencode(
         {
-            "r": f"{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed}",
+            "r": f"{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed},{rings.sapwood or 0:g}",
             "p": f"{patch.depth:g},{patch.left:g},{patch.top:g},{patch.width:g},{patch.height:g},{patch.ppm:g}",
             "f": finish,
             "v": VERSION,
@@ -39,8 +39,10 @@ def patch(key: str, section: str) -> Response:
     if wood is None or section not in ("end", "flat", "side") or finish not in ("oiled", "raw"):
         abort(404)
     try:
-        hx, hz, spacing, seed = request.args.get("r", "").split(",")
-        rings = Rings(heart=(float(hx), float(hz)), spacing=float(spacing), seed=int(seed))
+        hx, hz, spacing, seed, sapwood = request.args.get("r", "").split(",")
+        rings = Rings(
+            heart=(float(hx), float(hz)), spacing=float(spacing), seed=int(seed), sapwood=float(sapwood) or None
+        )
         depth, left, top, width, height, ppm = (float(v) for v in request.args.get("p", "").split(","))
     except (ValueError, ValidationError):
         abort(404)
