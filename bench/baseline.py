@@ -125,11 +125,13 @@ def _between(state: Yield, piece: Piece, axis: int, low: float, high: float) -> 
     dust = 0.0
     for cell in piece:
         box = cell.bounding_box()
-        if box[axis] >= low and box[3 + axis] <= high:
-            kept.append(cell)
-            continue
-        inner = cell.trim_by_plane(normal, low).trim_by_plane(-normal, -high)
-        dust += cell.volume() - inner.volume()
+        inner = cell
+        if box[axis] < low:
+            inner, below = inner.split_by_plane(normal, low)
+            dust += below.volume()
+        if box[3 + axis] > high:
+            above, inner = inner.split_by_plane(normal, high)
+            dust += above.volume()
         if not inner.is_empty():
             kept.append(inner)
     return Yield([_settled(kept)], state.dust + dust, state.joints)
@@ -156,7 +158,7 @@ def _crosscut(stage: Stage, state: Yield, _: object) -> Yield:
 def _sliced(
     piece: Piece, normal: np.ndarray, begin: float, widths: Sequence[float], kerf: float
 ) -> tuple[list[Piece], float]:
-    """Slices one after the other along a normal, a kerf between them."""
+    """Slices one after the other along a normal, a kerf between them; every cut leaves slice, kerf and rest."""
     ends = begin + np.cumsum(np.array(widths) + kerf)
     bounds = np.stack([np.concatenate([[begin], ends[:-1]]), ends - kerf], axis=1)
     out: list[Piece] = [[] for _ in widths]
@@ -164,15 +166,18 @@ def _sliced(
     for cell in piece:
         corners = np.array(cell.bounding_box()).reshape(2, 3)
         reach = np.array([[x, y, z] for x in corners[:, 0] for y in corners[:, 1] for z in corners[:, 2]]) @ normal
-        left = cell.volume()
+        rest = cell
         for k in range(int(np.searchsorted(bounds[:, 1], reach.min())), len(widths)):
             if bounds[k, 0] >= reach.max():
                 break
-            part = cell.trim_by_plane(normal, bounds[k, 0]).trim_by_plane(-normal, -bounds[k, 1])
+            rest, kerf_part = rest.split_by_plane(normal, bounds[k, 0])
+            dust += kerf_part.volume()
+            rest, part = rest.split_by_plane(normal, bounds[k, 1])
             if not part.is_empty():
                 out[k].append(part)
-                left -= part.volume()
-        dust += left
+            if rest.is_empty():
+                break
+        dust += rest.volume()
     return out, dust
 
 

@@ -12,8 +12,9 @@ from typing import Any
 
 import numpy as np
 
+from .polygons import corners
 from .sight import Seen, seen
-from .solid import Cells, Floats, Ints
+from .solid import Cells, Floats, Ints, Plane, split
 
 
 class Side(StrEnum):
@@ -106,6 +107,27 @@ def face_of(cells: Cells, side: Side | Floats) -> Face:
         cells.memo[key] = _project(cells, seen(cells, side.frame), side.frame)
     face: Face = cells.memo[key]
     return face
+
+
+def section_of(cells: Cells, plane: Plane, right: Floats | None = None) -> Face:
+    """The wood where a plane runs through it, seen from where its normal points to. ``right`` (3,) is the picture's
+    right; without it the picture is upright. Raises ValueError where ``right`` runs along the normal, or the plane
+    misses the wood."""
+    towards = plane.normal
+    if right is None:
+        right = np.cross([0.0, 0.0, 1.0], towards) if abs(towards[2]) < 1 - 1e-9 else np.array([1.0, 0.0, 0.0])
+    right = right - (right @ towards) * towards
+    if not (length := float(np.linalg.norm(right))) > 1e-9:
+        raise ValueError("the picture's right runs along the plane's normal")
+    right = right / length
+    below, _ = split(cells, plane)
+    normals, offsets = below.world_planes()
+    cut = np.flatnonzero((normals @ towards > 1 - 1e-9) & (np.abs(offsets - plane.offset) < 1e-6))
+    if not len(cut):
+        raise ValueError("the plane misses the wood")
+    frame = np.stack([right, np.cross(right, towards), towards])
+    vertex, ptr = corners(below, cut)
+    return _project(below, Seen(cut, below.world()[vertex] @ frame[:2].T, ptr), frame)
 
 
 def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:

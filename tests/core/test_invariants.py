@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.clean import clean_rectangle, clean_thickness
-from laberinto.core.faces import Face, Side, face_of
+from laberinto.core.faces import Face, Side, face_of, section_of
 from laberinto.core.joints import joints_between
 from laberinto.core.nesting import distance
 from laberinto.core.plan import Plan
@@ -188,3 +188,21 @@ def test_the_clean_rectangle_is_the_largest_that_fits_on_the_strips(strips: list
     for axis in (0, 1):
         inside = slabs(inside, np.eye(3)[axis], np.array([low[axis], high[axis]])).of(1)
     assert inside.volume() == pytest.approx(best * 20)
+
+
+@given(plans(), st.floats(0.05, 0.95), st.tuples(angles, angles))
+def test_a_section_shows_the_wood_on_either_side_of_the_cut(
+    plan: Plan, share: float, lean: tuple[float, float]
+) -> None:
+    """Its area is how fast the volume below grows as the plane rises, and both sides show the same."""
+    board = simulate(plan, remember=False)["b"].pieces[0]
+    a, b = (math.radians(v) for v in lean)
+    normal = (math.sin(a), math.sin(b) * math.cos(a), math.cos(b) * math.cos(a))
+    low, high = board.bounds()
+    plane = Plane.of(normal, float(np.dot(normal, low + share * (high - low))))
+    face = section_of(board, plane)
+    hair = 1e-3
+    thin = slabs(board, plane.normal, np.array([plane.offset - hair, plane.offset + hair])).of(1)
+    assert face.areas().sum() * 2 * hair == pytest.approx(thin.volume(), rel=1e-3)
+    back = section_of(board, Plane(-plane.normal, -plane.offset))
+    assert sorted(back.areas().tolist()) == pytest.approx(sorted(face.areas().tolist()), rel=1e-6)
