@@ -82,5 +82,6 @@ def _flat(cells: Cells, faces: Ints, plane: Ints, basis: tuple[Floats, Floats]) 
     """Faces in their planes' own two axes."""
     vertex, ptr = corners(cells, faces)
     mine = np.repeat(plane, np.diff(ptr))
-    points = cells.world()[vertex]
-    return Outlines.of(np.stack([(points * axis[mine]).sum(axis=1) for axis in basis], axis=1), ptr)
+    points = np.take(cells.world(), vertex, axis=0)
+    flat = [np.einsum("ij,ij->i", points, np.take(axis, mine, axis=0)) for axis in basis]
+    return Outlines.of(np.stack(flat, axis=1), ptr)

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 import shapely
 
-from .solid import Cells, Floats, Ints, cross
+from .solid import Cells, Floats, Ints, cross, dot, pick
 
 
 def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
@@ -21,17 +21,17 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     owner = rank[face]
     mine = owner >= 0
     owner, start = owner[mine], start[mine]
-    points = cells.verts[:, start]
+    points = pick(cells.verts, start)
     counts = np.bincount(owner, minlength=len(faces))
     centre = np.stack([np.bincount(owner, points[k], minlength=len(faces)) for k in range(3)]) / np.maximum(counts, 1)
-    normal = cells.faces[:3, faces]
+    normal = pick(cells.faces, faces)[:3]
     # any direction not along the normal gives a basis of the face's plane
     helper = np.zeros_like(normal)
     helper[np.argmin(np.abs(normal), axis=0), np.arange(len(faces))] = 1.0
     u = cross(normal, helper)
     v = cross(normal, u)
-    offset = points - centre[:, owner]
-    angle = np.arctan2((offset * v[:, owner]).sum(axis=0), (offset * u[:, owner]).sum(axis=0))
+    offset = points - pick(centre, owner)
+    angle = np.arctan2(dot(offset, pick(v, owner)), dot(offset, pick(u, owner)))
     order = np.lexsort((angle, owner))
     return start[order], np.concatenate([[0], np.cumsum(counts)])
 
@@ -40,12 +40,12 @@ def areas(cells: Cells, vertex: Ints, ptr: Ints) -> Floats:
     """Area of faces given by their corners as ``corners`` returns them, mm², (m,)."""
     if len(ptr) < 2:
         return np.zeros(0)
-    points = cells.verts[:, vertex]
-    points = points - np.repeat(points[:, ptr[:-1]], np.diff(ptr), axis=1)
+    points = pick(cells.verts, vertex)
+    points = points - np.repeat(pick(points, ptr[:-1]), np.diff(ptr), axis=1)
     nxt = np.arange(len(vertex)) + 1
     nxt[ptr[1:] - 1] = ptr[:-1]
-    turn = np.add.reduceat(cross(points, points[:, nxt]), ptr[:-1], axis=1)
-    return np.asarray(np.sqrt((turn * turn).sum(axis=0)) / 2)
+    turn = np.add.reduceat(cross(points, pick(points, nxt)), ptr[:-1], axis=1)
+    return np.asarray(np.sqrt(dot(turn, turn)) / 2)
 
 
 CLOSE = 1e-5

@@ -1,7 +1,7 @@
 """The cutting kernel: convex cells, planes that split them, and what may be asked of them."""
 
 from .carve import Tool, carve
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, empty, join
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, dot, empty, join, pick
 from .slabs import Slabs, slabs
 from .split import Plane, shave, split
 
@@ -17,8 +17,10 @@ __all__ = [
     "boxes",
     "carve",
     "cross",
+    "dot",
     "empty",
     "join",
+    "pick",
     "shave",
     "slabs",
     "split",

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, pick
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,11 +42,16 @@ class Prisms:
             return fits, None
         partner = np.zeros(len(height), np.int64)
         partner[a], partner[b] = b, a
-        across = cells.verts[:, partner] - cells.verts
+        across = pick(cells.verts, partner) - cells.verts
         mine = np.repeat(fits, counts)
         at_ceiling = height > np.repeat((floor + ceiling) / 2, counts)
         return fits, cls(
-            cells.take(fits), local[:, fits], floor[fits], ceiling[fits], at_ceiling[mine], across[:, mine]
+            cells.take(fits),
+            local[:, fits],
+            floor[fits],
+            ceiling[fits],
+            at_ceiling[mine],
+            across.compress(mine, axis=1),
         )
 
     def volumes(self, source: Ints, low: Floats, high: Floats) -> Floats:
@@ -55,14 +60,15 @@ class Prisms:
         floor_edge = np.flatnonzero(~self.at_ceiling[cells.edges[0]] & ~self.at_ceiling[cells.edges[1]])
         a, b = cells.edges[0, floor_edge], cells.edges[1, floor_edge]
         cell = cells.cell_of_edge()[floor_edge]
-        normal = self.local[:, cell]
+        normal = pick(self.local, cell)
         # seen from above the floor runs anticlockwise along edges that have the floor's face on their right
-        facing = (cells.faces[:3, cells.edges[2, floor_edge]] * normal).sum(axis=0)
+        facing = dot(pick(cells.faces, cells.edges[2, floor_edge])[:3], normal)
         sign = np.where(facing < -1 + 1e-9, -1.0, 1.0)
-        origin = cells.verts[:, cells.vptr[:-1]][:, cell]
-        p, q, d, e = cells.verts[:, a] - origin, cells.verts[:, b] - origin, self.across[:, a], self.across[:, b]
+        origin = pick(pick(cells.verts, cells.vptr[:-1]), cell)
+        p, q = pick(cells.verts, a) - origin, pick(cells.verts, b) - origin
+        d, e = pick(self.across, a), pick(self.across, b)
         terms = (cross(p, q), cross(p, e) + cross(d, q), cross(d, e))
-        c0, c1, c2 = (np.bincount(cell, sign * (t * normal).sum(axis=0), minlength=len(cells)) / 2 for t in terms)
+        c0, c1, c2 = (np.bincount(cell, sign * dot(t, normal), minlength=len(cells)) / 2 for t in terms)
         tall = self.ceiling - self.floor
         t0, t1 = (np.clip((at - self.floor[source]) / tall[source], 0.0, 1.0) for at in (low, high))
 
@@ -80,12 +86,12 @@ class Prisms:
         counts, sides = np.diff(out.vptr), np.diff(out.fptr)
         if out is not cells:
             vertex = np.arange(int(out.vptr[-1])) + np.repeat(cells.vptr[source] - out.vptr[:-1], counts)
-            at_ceiling, across = at_ceiling[vertex], across[:, vertex]
+            at_ceiling, across = at_ceiling[vertex], pick(across, vertex)
         tall = ceiling - floor
         share = np.where(
             at_ceiling, np.repeat((ceiling - high) / tall, counts), np.repeat((low - floor) / tall, counts)
         )
-        facing = (out.faces[:3] * np.repeat(self.local[:, source], sides, axis=1)).sum(axis=0)
+        facing = dot(out.faces[:3], np.repeat(pick(self.local, source), sides, axis=1))
         faces = out.faces.copy()
         faces[3] += np.where(facing > 1 - 1e-9, np.repeat(high - ceiling, sides), 0.0)
         faces[3] -= np.where(facing < -1 + 1e-9, np.repeat(low - floor, sides), 0.0)

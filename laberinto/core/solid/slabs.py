@@ -14,7 +14,21 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import GeometryError, TooManyCellsError
-from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, compact, cross, join, spread
+from .cells import (
+    MOST_CELLS,
+    ON_PLANE,
+    Bools,
+    Cells,
+    Floats,
+    Ints,
+    compact,
+    cross,
+    dot,
+    edge_volumes,
+    join,
+    pick,
+    spread,
+)
 from .prisms import Prisms
 
 BATCH = 2000
@@ -47,7 +61,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
         return Slabs(cells, np.zeros(0, np.int64), np.zeros(count))
     local = np.einsum("cij,i->jc", cells.rot, normal)
     counts = np.diff(cells.vptr)
-    height = (np.repeat(local, counts, axis=1) * cells.verts).sum(axis=0) + np.repeat(cells.move @ normal, counts)
+    height = dot(np.repeat(local, counts, axis=1), cells.verts) + np.repeat(cells.move @ normal, counts)
     code = np.searchsorted(boundaries, height - ON_PLANE) + np.searchsorted(boundaries, height + ON_PLANE)
     low, high = _slab_range(code, cells.vptr[:-1])
     if (made := int((high - low + 1).sum())) > MOST_CELLS:
@@ -144,13 +158,13 @@ class _Slicing:
         vbase, fbase = _starts(nv[source]), _starts(nf[source] + 2)
         made = _Points.along(self, first, int(vbase[-1]))
         edges, owner = self._edges(first, vbase, fbase, made)
-        verts = np.concatenate([cells.verts[:, spread(cells.vptr[source], nv[source])], made.points], axis=1)
+        verts = np.concatenate([pick(cells.verts, spread(cells.vptr[source], nv[source])), made.points], axis=1)
         faces = self._faces(source, slab, fbase)
-        volume = _volumes(verts, faces, edges, owner, len(source))
+        volume = edge_volumes(verts, faces, edges, owner, len(source))
         built = wanted[slab]
         rank = np.cumsum(built) - 1
         mine = built[owner]
-        edges, owner = edges[:, mine], rank[owner[mine]]
+        edges, owner = edges.compress(mine, axis=1), rank[owner[mine]]
         owner_v = rank[np.concatenate([np.repeat(np.arange(len(source)), nv[source]), made.owner])]
         owner_f = rank[np.repeat(np.arange(len(source)), nf[source] + 2)]
         out = _packed(cells, source[built], verts, faces, edges, owner_v, owner_f, owner)
@@ -162,12 +176,13 @@ class _Slicing:
         count = np.diff(cells.fptr)[source]
         faces = np.empty((4, int(fbase[-1])))
         rank = np.arange(int(count.sum())) - np.repeat(_starts(count)[:-1], count)
-        faces[:, np.repeat(fbase[:-1], count) + rank] = cells.faces[:, spread(cells.fptr[source], count)]
+        faces[:, np.repeat(fbase[:-1], count) + rank] = pick(cells.faces, spread(cells.fptr[source], count))
         lower, upper = fbase[:-1] + count, fbase[:-1] + count + 1
         shift = cells.move[source] @ self._world()
         edge = np.concatenate([[np.nan], self.boundaries, [np.nan]])
-        faces[:3, lower], faces[3, lower] = -self.local[:, source], -(edge[slab] - shift)
-        faces[:3, upper], faces[3, upper] = self.local[:, source], edge[slab + 1] - shift
+        normal = pick(self.local, source)
+        faces[:3, lower], faces[3, lower] = -normal, -(edge[slab] - shift)
+        faces[:3, upper], faces[3, upper] = normal, edge[slab + 1] - shift
         return faces
 
     def _world(self) -> Floats:
@@ -229,8 +244,8 @@ class _Slicing:
         # caps
         f, j, a, b = self._cap_events(made, face_low, face_high)
         cell = cells.cell_of_face()[f]
-        n, up_n = cells.faces[:3, f], self.local[:, cell]
-        swap = ((made.place(self, b) - made.place(self, a)) * cross(up_n, n)).sum(axis=0) > 0
+        n, up_n = pick(cells.faces, f)[:3], pick(self.local, cell)
+        swap = dot(made.place(self, b) - made.place(self, a), cross(up_n, n)) > 0
         a, b = np.where(swap, b, a), np.where(swap, a, b)
         for up in (0, 1):
             inst = first[cell] + j + up - self.low[cell]
@@ -305,7 +320,8 @@ class _Points:
         boundary = begin[edge] + np.arange(len(edge)) - start[edge]
         a, b = v0[edge], v1[edge]
         share = (cut.boundaries[boundary] - cut.height[a]) / (cut.height[b] - cut.height[a])
-        points = cells.verts[:, a] + share * (cells.verts[:, b] - cells.verts[:, a])
+        start_v = pick(cells.verts, a)
+        points = start_v + share * (pick(cells.verts, b) - start_v)
         cell = cells.cell_of_edge()[edge]
         below = first[cell] + boundary - cut.low[cell]
         return cls(
@@ -323,26 +339,13 @@ class _Points:
         """Where points lie, (3, k): vertices, or len(code) + a crossing."""
         old = np.minimum(point, len(cut.code) - 1)
         if not self.points.shape[1]:
-            return cut.cells.verts[:, old]
+            return pick(cut.cells.verts, old)
         new = np.maximum(point - len(cut.code), 0)
-        return np.where(point >= len(cut.code), self.points[:, 2 * new], cut.cells.verts[:, old])
+        return np.where(point >= len(cut.code), pick(self.points, 2 * new), pick(cut.cells.verts, old))
 
 
 def _starts(counts: Ints) -> Ints:
     return np.concatenate([[0], np.cumsum(counts)])
-
-
-def _volumes(verts: Floats, faces: Floats, edges: Ints, owner: Ints, n: int) -> Floats:
-    """Volume of each instance from its loose edges, mm³; see ``Cells.volumes``."""
-    corner = np.zeros(n, np.int64)
-    corner[owner] = edges[0]  # any corner of its own
-    origin = verts[:, corner][:, owner]
-    a, b = verts[:, edges[0]] - origin, verts[:, edges[1]] - origin
-    left, right = faces[:, edges[2]], faces[:, edges[3]]
-    h_left = left[3] - (left[:3] * origin).sum(axis=0)
-    h_right = right[3] - (right[:3] * origin).sum(axis=0)
-    parts = (cross(a, b) * (h_left * left[:3] - h_right * right[:3])).sum(axis=0)
-    return np.asarray(np.bincount(owner, parts, minlength=n) / 6.0)
 
 
 def _packed(
@@ -357,9 +360,9 @@ def _packed(
     f_order, fptr, f_map = compact(used_f, owner_f, n)
     e_order = np.argsort(owner_e, kind="stable")
     eptr = _starts(np.bincount(owner_e, minlength=n))
-    edges = edges[:, e_order]
+    edges = pick(edges, e_order)
     return replace(
-        cells, verts=verts[:, v_order], faces=faces[:, f_order],
+        cells, verts=pick(verts, v_order), faces=pick(faces, f_order),
         edges=np.concatenate([v_map[edges[:2]], f_map[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
         rot=cells.rot[source], move=cells.move[source], strip=cells.strip[source], piece=cells.piece[source],
         known=np.full(n, np.nan),

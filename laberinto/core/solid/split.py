@@ -15,7 +15,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..errors import GeometryError
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, compact, cross, join
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, compact, cross, dot, join, pick
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +75,7 @@ def split_each(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cell
     normals = np.einsum("cij,ci->jc", cells.rot, normal)  # the plane in each strip's own frame
     offsets = offset - np.einsum("ci,ci->c", cells.move, normal)
     cell_v = cells.cell_of_vertex()
-    distance = (normals[:, cell_v] * cells.verts).sum(axis=0) - offsets[cell_v]
+    distance = dot(pick(normals, cell_v), cells.verts) - offsets[cell_v]
     side = np.where(distance > ON_PLANE, 1, np.where(distance < -ON_PLANE, -1, 0))
     low = np.minimum.reduceat(side, cells.vptr[:-1])
     high = np.maximum.reduceat(side, cells.vptr[:-1])
@@ -105,7 +105,8 @@ def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Flo
     crossing = np.flatnonzero(s0 * s1 < 0)
     d0, d1 = distance[v0[crossing]], distance[v1[crossing]]
     share = d0 / (d0 - d1)
-    points = cells.verts[:, v0[crossing]] + share * (cells.verts[:, v1[crossing]] - cells.verts[:, v0[crossing]])
+    start = pick(cells.verts, v0[crossing])
+    points = start + share * (pick(cells.verts, v1[crossing]) - start)
     verts = np.concatenate([cells.verts, points], axis=1)
     new_v = nv + np.arange(len(crossing))
     cell_v = np.concatenate([cells.cell_of_vertex(), cell_e[crossing]])
@@ -130,8 +131,8 @@ def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Flo
     cap_face = event_face[::2]
     p, q = event_v[::2], event_v[1::2]
     # ccw on the face's lower part, seen from outside: the edge has its interior on the left
-    face_normal, cut_normal = cells.faces[:3, cap_face], normals[:, cell_f[cap_face]]
-    wrong = ((verts[:, q] - verts[:, p]) * cross(cut_normal, face_normal)).sum(axis=0) > 0
+    face_normal, cut_normal = pick(cells.faces, cap_face)[:3], pick(normals, cell_f[cap_face])
+    wrong = dot(pick(verts, q) - pick(verts, p), cross(cut_normal, face_normal)) > 0
     p, q = np.where(wrong, q, p), np.where(wrong, p, q)
 
     both_on = (s0 == 0) & (s1 == 0)
@@ -144,7 +145,7 @@ def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Flo
         ends[0, crossing] = np.where(s0[crossing] == sign, v0[crossing], new_v)
         ends[1, crossing] = np.where(s1[crossing] == sign, v1[crossing], new_v)
         inside[crossing] = True
-        kept = np.concatenate([ends[:, inside], np.stack([left[inside], right[inside]])])
+        kept = np.concatenate([ends.compress(inside, axis=1), np.stack([left[inside], right[inside]])])
         rim = np.flatnonzero(both_on)  # an edge in the plane keeps its face on this side; the other is the cap
         left_here = (face_high if sign > 0 else -face_low)[left[rim]] > 0
         rims = np.stack([
@@ -184,9 +185,9 @@ def _pack(
     face_order, fptr, fmap = compact(used_f, cell_f, len(cells))
     edge_order = np.argsort(cell_e, kind="stable")
     eptr = np.concatenate([[0], np.cumsum(np.bincount(cell_e, minlength=len(cells)))])
-    edges = edges[:, edge_order]
+    edges = pick(edges, edge_order)
     return replace(
-        cells, verts=verts[:, vertex_order], faces=faces[:, face_order],
+        cells, verts=pick(verts, vertex_order), faces=pick(faces, face_order),
         edges=np.concatenate([vmap[edges[:2]], fmap[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
         known=np.full(len(cells), np.nan),
     )  # fmt: skip
