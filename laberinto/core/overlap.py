@@ -47,47 +47,54 @@ class Outlines:
     def __len__(self) -> int:
         return len(self.start)
 
+    def _columns(self, which: Ints, sides: int, origin: Floats) -> tuple[Floats, Floats]:
+        """``start`` less an origin (k, 2) and ``run`` of the chosen ones as (sides, 2, k)."""
+        start = np.take(self.start[:, :sides], which, axis=0) - origin[:, None]
+        run = np.take(self.run[:, :sides], which, axis=0)
+        return np.ascontiguousarray(start.transpose(1, 2, 0)), np.ascontiguousarray(run.transpose(1, 2, 0))
 
-def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 1500) -> Floats:
+
+def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 2500) -> Floats:
     """Area in mm² that first[i] and second[j] share, (k,)."""
     out = np.zeros(len(i))
     most = np.maximum(first.sides[i], second.sides[j])
     order = np.argsort(most, kind="stable")  # like with like, so that few sides of no length are tried
     for at in range(0, len(i), chunk):
         some = order[at : at + chunk]
-        a, b, k = i[some], j[some], int(most[some].max())
-        origin = first.start[a, :1]  # so that large coordinates do not cost digits
-        pa, pb = first.start[a, :k] - origin, second.start[b, :k] - origin
-        ra, rb = first.run[a, :k], second.run[b, :k]
-        out[some] = _within(pa, ra, pb, rb, once=True) + _within(pb, rb, pa, ra, once=False)
+        k = int(most[some].max())
+        origin = np.take(first.start[:, 0], i[some], axis=0)  # so that large coordinates do not cost digits
+        one, other = first._columns(i[some], k, origin), second._columns(j[some], k, origin)
+        out[some] = _within(*one, *other, once=True) + _within(*other, *one, once=False)
     return np.maximum(out, 0.0)
 
 
 def _within(start: Floats, run: Floats, other: Floats, along: Floats, *, once: bool) -> Floats:
-    """Half the sum of p × q over the parts of sides within the other polygon, (k,). ``once``: sides that run along a
-    side of the other count here, and not when the two change places."""
-    length = np.linalg.norm(along, axis=2)
-    real = length > 0
-    safe = np.where(real, length, 1.0)
-    normal = np.stack([along[..., 1], -along[..., 0]], axis=2) / safe[..., None]  # outwards
-    offset = (normal * other).sum(axis=2)
-    ahead = normal[:, None, :, 0] * run[:, :, None, 0] + normal[:, None, :, 1] * run[:, :, None, 1]
-    d0 = normal[:, None, :, 0] * start[:, :, None, 0] + normal[:, None, :, 1] * start[:, :, None, 1] - offset[:, None]
-    d1 = d0 + ahead
-    d0, d1 = np.where(np.abs(d0) < ON_SIDE, 0.0, d0), np.where(np.abs(d1) < ON_SIDE, 0.0, d1)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        cut = d0 / (d0 - d1)
-    enter = np.where((d0 > 0) & (d1 <= 0), cut, 0.0)
-    leave = np.where((d0 <= 0) & (d1 > 0), cut, 1.0)
-    same_way = run[:, :, None, 0] * along[:, None, :, 0] + run[:, :, None, 1] * along[:, None, :, 1] > 0
-    level = (d0 == 0) & (d1 == 0)
-    out = ((d0 > 0) & (d1 > 0)) | (level & ~(same_way & once))
-    leave = np.where(out, -1.0, leave)
-    there = real[:, None, :]
-    begin = np.where(there, enter, 0.0).max(axis=2)
-    end = np.where(there, leave, 1.0).min(axis=2)
-    turn = start[..., 0] * run[..., 1] - start[..., 1] * run[..., 0]
-    return np.asarray((np.maximum(end - begin, 0.0) * turn).sum(axis=1) / 2)
+    """Half the sum of p × q over the parts of sides within the other polygon, (k,); ``start`` and ``run`` are (sides,
+    2, k), as are ``other`` and ``along``. ``once``: sides that run along a side of the other count here, and not when
+    the two change places."""
+    begin, end = np.zeros_like(start[:, 0]), np.ones_like(start[:, 0])
+    for (x, y), (ax, ay) in zip(other, along, strict=True):
+        length = np.hypot(ax, ay)
+        real = length > 0
+        if not real.any():
+            continue
+        length[~real] = 1.0
+        nx, ny = ay / length, -ax / length  # outwards
+        d0 = nx * start[:, 0] + ny * start[:, 1] - (nx * x + ny * y)
+        d1 = d0 + nx * run[:, 0] + ny * run[:, 1]
+        d0[np.abs(d0) < ON_SIDE] = 0.0
+        d1[np.abs(d1) < ON_SIDE] = 0.0
+        above, over = d0 > 0, d1 > 0
+        cut = np.divide(d0, d0 - d1, out=np.zeros_like(d0), where=above != over)
+        np.maximum(begin, cut, out=begin, where=above & ~over)
+        np.minimum(end, cut, out=end, where=over & ~above)
+        outside = above & over
+        level = (d0 == 0) & (d1 == 0) & real
+        if level.any():
+            outside |= level & ~(run[:, 0] * ax + run[:, 1] * ay > 0) if once else level
+        end[outside] = -1.0
+    turn = start[:, 0] * run[:, 1] - start[:, 1] * run[:, 0]
+    return np.asarray((np.maximum(end - begin, 0.0) * turn).sum(axis=0) / 2)
 
 
 def near_pairs(first: Floats, group_a: Ints, second: Floats, group_b: Ints) -> tuple[Ints, Ints]:

@@ -136,8 +136,9 @@ class Cells:
         counts = np.diff(eptr)
         vshift = np.repeat(vptr[:-1] - self.vptr[index], counts)
         fshift = np.repeat(fptr[:-1] - self.fptr[index], counts)
+        shift = np.stack([vshift, vshift, fshift, fshift])
         return Cells(
-            pick(self.verts, vi), pick(self.faces, fi), pick(self.edges, ei) + np.stack([vshift, vshift, fshift, fshift]),
+            pick(self.verts, vi), pick(self.faces, fi), pick(self.edges, ei) + shift,
             vptr, fptr, eptr, self.rot[index], self.move[index], self.strip[index], self.piece[index],
             self.known[index],
         )  # fmt: skip
