@@ -32,7 +32,7 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     v = cross(normal, u)
     offset = points - pick(centre, owner)
     angle = np.arctan2(dot(offset, pick(v, owner)), dot(offset, pick(u, owner)))
-    order = np.lexsort((angle, owner))
+    order = np.argsort(10.0 * owner + angle)  # one key sorts by face and then by angle
     return start[order], np.concatenate([[0], np.cumsum(counts)])
 
 

@@ -53,6 +53,8 @@ def seen(cells: Cells, frame: Floats) -> Seen:
     low, high = cells.piece_bounds()
     outermost = np.maximum(low * frame[2], high * frame[2]).sum(axis=1)  # the frame looks along an axis
     flush = (facing[candidates] > 1 - 1e-9) & (offsets[candidates] > outermost[piece] - SUPPORT)
+    if not flush.all() and _covers(cells, candidates[flush], frame, low, high):
+        candidates, piece, flush = candidates[flush], piece[flush], flush[flush]
     if not flush.all():
         behind = np.flatnonzero(~flush)
         open_ = behind[~_glued(cells, candidates[behind], np.flatnonzero(facing < -TOWARDS))]
@@ -63,6 +65,17 @@ def seen(cells: Cells, frame: Floats) -> Seen:
     if flush.all():
         return Seen(candidates, flat, ptr)
     return _clipped(candidates, piece, flush, flat, ptr, normals[candidates] @ frame.T, offsets[candidates])
+
+
+def _covers(cells: Cells, flush: Ints, frame: Floats, low: Floats, high: Floats) -> bool:
+    """Whether faces in the outermost plane fill the box round every piece, so that nothing behind them is seen."""
+    size = np.abs((high - low) @ frame[:2].T)
+    if np.abs(np.abs(frame).max(axis=1) - 1).max() > 1e-9:
+        return False  # the box is not square to the view
+    there = areas(cells, *corners(cells, flush))
+    piece = cells.piece[cells.cell_of_face()[flush]]
+    filled = np.bincount(piece, there, minlength=len(size))
+    return bool((filled > size.prod(axis=1) - LEAST_SEEN).all())
 
 
 def _glued(cells: Cells, faces: Ints, away: Ints) -> Any:
