@@ -6,13 +6,9 @@ import hashlib
 import json
 import re
 from pathlib import Path
-from xml.etree import ElementTree
 
 import pytest
-from click.testing import CliRunner
 
-from laberinto.cli import main
-from laberinto.core.patterns import Alternating
 from laberinto.core.plan import read_plan
 from laberinto.core.simulate import simulate
 from laberinto.core.stages import AnyStage
@@ -96,46 +92,6 @@ def test_vendored_files_are_the_ones_that_were_fetched() -> None:
         assert hashlib.sha256((vendor / name).read_bytes()).hexdigest() == wanted, name
 
 
-def test_simulate_prints_what_each_stage_yields(tmp_path: Path) -> None:
-    plan = tmp_path / "plan.json"
-    plan.write_text(Alternating("Printed").plan().as_json())
-    words = CliRunner().invoke(main, ["simulate", str(plan)])
-    assert words.exit_code == 0 and "294 × 384 × 38 mm" in words.output
-    report = json.loads(CliRunner().invoke(main, ["simulate", str(plan), "--json"]).output)
-    assert report["milled"] == pytest.approx(report["board"]["volume"] + sum(report["waste"].values()))
-    panel = report["stages"][1]
-    # 10 strips of 30 × 650 × 33, half of each wood, nine joints of 650 × 33
-    assert panel["pieces"][0]["woods"] == pytest.approx({"beech": 5 * 643500, "plum": 5 * 643500})
-    assert [joint["area"] for joint in panel["joints"]] == pytest.approx([650 * 33] * 9)
-    assert panel["joints"][0]["contacts"][0]["woods"] == ["beech", "plum"]
-    assert [len(stage["pieces"]) for stage in report["stages"][:5]] == [10, 1, 1, 13, 13]
-
-
-def test_simulate_draws_a_side(tmp_path: Path) -> None:
-    plan, drawing = tmp_path / "plan.json", tmp_path / "front.svg"
-    plan.write_text(Alternating("Drawn").plan().as_json())
-    assert CliRunner().invoke(main, ["simulate", str(plan), "--face", "front", "--svg", str(drawing)]).exit_code == 0
-    root = ElementTree.fromstring(drawing.read_text())
-    assert root.get("viewBox") == "0 0 294 38"
-
-
 def test_the_schemas_in_the_docs_are_current_and_hold() -> None:
     for name, text in schemas().items():
         assert (ROOT / "docs" / name).read_text() == text, f"run `laberinto schema` to refresh docs/{name}"
-
-
-@pytest.mark.parametrize(
-    ("text", "says"),
-    [
-        ("{", "This is not JSON"),
-        (
-            '{"format": "laberinto-plan", "version": 1, "name": "x", "stages": [{"id": "a"}]}',
-            "stages[0]: a stage must say its “kind”",
-        ),
-    ],
-)
-def test_simulate_refuses_a_wrong_file_in_one_line(tmp_path: Path, text: str, says: str) -> None:
-    plan = tmp_path / "plan.json"
-    plan.write_text(text)
-    answer = CliRunner().invoke(main, ["simulate", str(plan)])
-    assert answer.exit_code == 2 and says in answer.output and "Traceback" not in answer.output

@@ -5,18 +5,22 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
+from laberinto.core import cutters
 from laberinto.core.edits import strips
 from laberinto.core.errors import InputError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import rows
 from laberinto.core.patterns import Alternating
 from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.solid import Tool, boxes, carve
 from laberinto.core.stages.mill import StripTurn
 from laberinto.core.steps import steps
 from laberinto.core.strips import Rings, rings_for
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing import bench, board, knots, maps
+from laberinto.drawing.faces import wood
+from laberinto.drawing.merge import merged
 from laberinto.drawing.skin import Flat, Painted, Ringed
 from laberinto.drawing.texture import Patch, paint
 
@@ -122,3 +126,32 @@ def test_sapwood_is_paler_at_the_same_place_on_end_and_side() -> None:
     assert flat.mean() > 1.4 * deep.mean()
     without = rings.model_copy(update={"sapwood": None})
     assert paint(wood, without, Patch("flat", 27, 0, 0, 30, 60, 2), "oiled").mean() < 0.8 * flat.mean()
+
+
+def test_merging_for_drawing_changes_no_area_and_joins_what_a_groove_left() -> None:
+    """A block with a groove through its middle is kept as several cells; its face is drawn in two, left and right."""
+    block = boxes(np.array([[60.0, 60.0, 30.0]]), np.array([0]))
+    tools = cutters.run_along(np.array([[30.0, -9.0], [30.0, 69.0]]), cutters.round_profile(5, 5), 30.0, 1.0)
+    left, _ = carve(block, tools)
+    face = face_of(left, Side.TOP)
+    drawn = merged(face)
+    assert drawn.areas().sum() == pytest.approx(face.areas().sum()) and face.areas().sum() == pytest.approx(3600)
+    square = drawn.tilt > 0.9999
+    assert sorted(drawn.areas()[square].tolist()) == pytest.approx([25 * 60, 25 * 60], rel=1e-4)
+    assert len(drawn) < len(face)
+    for i in range(len(drawn)):
+        corners = slice(drawn.ptr[i], drawn.ptr[i + 1])
+        carried = drawn.local[corners] @ drawn.maps[i][:, :2].T + drawn.maps[i][:, 2]
+        assert np.allclose(carried, drawn.points[corners], atol=1e-6)
+
+
+def test_recessed_wood_is_drawn_darker_and_facets_close_their_gaps(sim: Simulation) -> None:
+    block = boxes(np.array([[60.0, 60.0, 30.0]]), np.array([0]))
+    pocket = cutters.box(np.array([20.0, 20.0, 20.0]), np.array([40.0, 40.0, 40.0]))
+    left, _ = carve(block, [pocket])
+    drawn = wood(face_of(left, Side.TOP), Flat(sim))
+    # 10 mm down: 0.34 (1 − e^(−10/12)) = 0.192
+    assert drawn.count('fill="#000" fill-opacity="0.192"') == 1
+    eased, _ = carve(block, [Tool(np.array([[1.0, 0.0, 1.0]]) / 2**0.5 * -1, np.array([-85.0 / 2**0.5]))])
+    facets = wood(face_of(eased, Side.TOP), Flat(sim)).split('class="facets"')
+    assert len(facets) == 2 and "stroke=" in facets[1].split("</g>")[0]

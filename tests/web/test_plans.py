@@ -8,6 +8,7 @@ from typing import Any
 
 import pytest
 
+from demo.framed import shoal
 from laberinto.store import Store
 
 from .conftest import Visitor
@@ -16,6 +17,10 @@ from .conftest import Visitor
 def stages(*middle: dict[str, Any]) -> list[dict[str, Any]]:
     strips = [{"wood": wood, "width": 25} for wood in ("ash", "elm", "plum", "ash", "elm", "plum", "ash", "elm")]
     return [{"id": "s", "kind": "mill", "thickness": 28, "length": 500, "strips": strips}, *middle]
+
+
+def framed() -> list[dict[str, Any]]:
+    return [stage.model_dump(mode="json", by_alias=True) for stage in shoal().stages]
 
 
 PLANS: dict[str, list[dict[str, Any]]] = {
@@ -49,6 +54,7 @@ PLANS: dict[str, list[dict[str, Any]]] = {
         {"id": "b", "kind": "glue", "from": "up", "across": "length"},
         {"id": "w", "kind": "wax", "from": "b"},
     ),
+    "framed and routed": framed(),
 }
 
 
@@ -78,3 +84,19 @@ def test_a_knot_is_kept_by_the_browser_only_under_its_own_wood(visitor: Visitor,
     assert "immutable" in visitor.get(src).headers["Cache-Control"]
     assert "immutable" not in visitor.get(src.replace("wood=", "wood=0")).headers.get("Cache-Control", "")
     assert visitor.get(f"/boards/{board}/knots/nowhere.svg").status_code == 404
+
+
+def test_a_groove_is_edited_and_what_does_not_fit_stands_beside_its_field(visitor: Visitor, store: Store) -> None:
+    board = store.create(shoal())
+    view = store.board(board)
+    assert view is not None
+    form = {"op": "parameters", "stage": "groove", "edited": "depth", "revision": view.revision}
+    page = visitor.post(f"/boards/{board}/edit", htmx=True, **form, depth="39").get_data(as_text=True)
+    assert "leaves no floor in wood 40 mm thick" in page and "Keep it to 37 mm or less" in page
+    after = store.board(board)
+    assert after is not None and after.revision == view.revision
+    page = visitor.post(f"/boards/{board}/edit", htmx=True, **form, depth="7,5").get_data(as_text=True)
+    after = store.board(board)
+    assert after is not None and after.revision != view.revision
+    assert after.plan.stage("groove").depth == 7.5  # type: ignore[attr-defined]
+    assert "leaves no floor" not in page

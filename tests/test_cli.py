@@ -1,0 +1,130 @@
+"""The command line: what is printed and written, and how a wrong file or option is refused."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+import trimesh
+from click.testing import CliRunner, Result
+
+from laberinto.cli import main
+from laberinto.core.patterns import Alternating
+from laberinto.core.simulate import simulate
+
+PLAN = Alternating("Meshed", strips=6, slices=5).plan()
+
+
+@pytest.fixture
+def plan(tmp_path: Path) -> Path:
+    path = tmp_path / "plan.json"
+    path.write_text(PLAN.as_json())
+    return path
+
+
+def run(*words: object) -> Result:
+    return CliRunner().invoke(main, ["simulate", *map(str, words)])
+
+
+def test_simulate_prints_what_each_stage_yields(tmp_path: Path) -> None:
+    plan = tmp_path / "plan.json"
+    plan.write_text(Alternating("Printed").plan().as_json())
+    words = CliRunner().invoke(main, ["simulate", str(plan)])
+    assert words.exit_code == 0 and "294 × 384 × 38 mm" in words.output
+    report = json.loads(CliRunner().invoke(main, ["simulate", str(plan), "--json"]).output)
+    assert report["milled"] == pytest.approx(report["board"]["volume"] + sum(report["waste"].values()))
+    panel = report["stages"][1]
+    # 10 strips of 30 × 650 × 33, half of each wood, nine joints of 650 × 33
+    assert panel["pieces"][0]["woods"] == pytest.approx({"beech": 5 * 643500, "plum": 5 * 643500})
+    assert [joint["area"] for joint in panel["joints"]] == pytest.approx([650 * 33] * 9)
+    assert panel["joints"][0]["contacts"][0]["woods"] == ["beech", "plum"]
+    assert [len(stage["pieces"]) for stage in report["stages"][:5]] == [10, 1, 1, 13, 13]
+
+
+def test_simulate_draws_a_side(tmp_path: Path) -> None:
+    plan, drawing = tmp_path / "plan.json", tmp_path / "front.svg"
+    plan.write_text(Alternating("Drawn").plan().as_json())
+    assert CliRunner().invoke(main, ["simulate", str(plan), "--face", "front", "--svg", str(drawing)]).exit_code == 0
+    root = ElementTree.fromstring(drawing.read_text())
+    assert root.get("viewBox") == "0 0 294 38"
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("{", "This is not JSON"),
+        (
+            '{"format": "laberinto-plan", "version": 1, "name": "x", "stages": [{"id": "a"}]}',
+            "stages[0]: a stage must say its “kind”",
+        ),
+    ],
+)
+def test_simulate_refuses_a_wrong_file_in_one_line(tmp_path: Path, text: str, says: str) -> None:
+    plan = tmp_path / "plan.json"
+    plan.write_text(text)
+    answer = CliRunner().invoke(main, ["simulate", str(plan)])
+    assert answer.exit_code == 2 and says in answer.output and "Traceback" not in answer.output
+
+
+def test_the_board_is_written_as_one_closed_solid(plan: Path, tmp_path: Path) -> None:
+    stl = tmp_path / "board.stl"
+    assert run(plan, "--stl", stl).exit_code == 0
+    solid, board = trimesh.load(stl), simulate(PLAN).board
+    assert solid.is_watertight and solid.volume == pytest.approx(board.volume, rel=1e-6)
+    assert np.ptp(solid.bounds, axis=0) == pytest.approx(board.size, rel=1e-6)
+
+
+def test_a_stage_is_written_with_a_part_for_each_wood_and_its_strips(plan: Path, tmp_path: Path) -> None:
+    glb = tmp_path / "panel.glb"
+    assert run(plan, "--glb", glb, "--stage", "panel").exit_code == 0
+    sim = simulate(PLAN)
+    scene = trimesh.load(glb)
+    assert set(scene.geometry) == {strip.wood for strip in sim.strips}
+    for wood, part in scene.geometry.items():
+        assert part.volume * 1e9 == pytest.approx(sim.wood_volumes(sim["panel"].pieces.cells)[wood], rel=1e-5)
+        # a panel of strips laid as sawn: where a corner lies in its strip is where it lies, less the strip's place
+        numbers = part.vertex_attributes["_STRIP"].ravel().astype(int)
+        left = np.array([30.0 * n for n in numbers])
+        world = part.vertices[:, [0, 2, 1]] * [1000, -1000, 1000]  # metres with y up, back to the bench
+        assert np.allclose(
+            part.vertex_attributes["_LOCAL"] + np.column_stack([left, 0 * left, 0 * left]), world, atol=1e-3
+        )
+
+
+def test_a_side_of_a_piece_of_a_stage_is_drawn(plan: Path, tmp_path: Path) -> None:
+    drawn = tmp_path / "slice.svg"
+    assert run(plan, "--svg", drawn, "--stage", "slices", "--piece", 3, "--face", "front").exit_code == 0
+    assert ElementTree.parse(drawn).getroot().get("viewBox") == "0 0 180 30"
+
+
+@pytest.mark.parametrize(
+    ("words", "says"),
+    [
+        (("--stage", "lid", "--svg", "x.svg"), "There is no stage “lid”; there are strips, panel, panel-flat"),
+        (("--stage", "slices", "--piece", 9, "--svg", "x.svg"), "There is no piece 9; this stage leaves 5"),
+        (("--stl", "/nowhere/at/all.stl"), "Choose a folder that is there"),
+        (("--face", "lid", "--svg", "x.svg"), "'lid' is not one of"),
+    ],
+)
+def test_a_wrong_option_is_refused_in_one_line(plan: Path, words: tuple[object, ...], says: str) -> None:
+    answer = run(plan, *words)
+    assert answer.exit_code == 2 and says in answer.output and "Traceback" not in answer.output
+
+
+def test_the_report_tells_grain_angles_and_what_must_fit_through_what(plan: Path) -> None:
+    """A panel of 6 strips of 30: long grain on both sides of each joint, fibres side by side. The rows: end grain up,
+    so the joint between two is long grain too. The crosscut sled takes the panel of 180 mm."""
+    report = json.loads(run(plan, "--json").output)
+    stages = {stage["id"]: stage for stage in report["stages"]}
+    for glue in ("panel", "board"):
+        for joint in stages[glue]["joints"]:
+            assert sum(c["area"] for c in joint["contacts"]) == pytest.approx(joint["area"])
+            for contact in joint["contacts"]:
+                assert contact["fibre_angle"] == 0 and 0 <= contact["ring_angle"] <= 90
+                assert set(contact["grain"]) <= {"face", "edge"}
+    sled = stages["slices"]["passage"]
+    assert (sled["machine"], sled["width"], sled["thickness"]) == ("crosscut sled", 180, 30)
+    assert stages["panel"]["passage"] is None
