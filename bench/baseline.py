@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
+import shapely
 from manifold3d import Manifold
 
 from laberinto.core.plan import Plan
@@ -18,8 +19,8 @@ from laberinto.core.stages import Arrange, Crosscut, Flatten, Glue, Mill, Rip, S
 from laberinto.core.turns import turn_named
 
 Piece = list[Manifold]
-HAIR = 1e-4
-"""Sections are taken this far (mm) inside a face."""
+HAIR = 1e-6
+"""A corner this near (mm) a plane lies in it."""
 
 
 @dataclass
@@ -48,8 +49,8 @@ def finish(board: Yield) -> tuple[float, int, int]:
     """Volume, polygons on top and triangles of a finished board."""
     (piece,) = board.pieces
     top = _box(piece)[5]
-    polygons = sum(len(cell.slice(top - HAIR).to_polygons()) for cell in piece)
-    triangles = sum(len(cell.to_mesh().tri_verts) for cell in piece)
+    polygons = sum(_outline(cell, 2, top) is not None for cell in piece)
+    triangles = sum(len(cell.to_mesh64().tri_verts) for cell in piece)
     return sum(cell.volume() for cell in piece), polygons, triangles
 
 
@@ -79,24 +80,27 @@ def _glue(stage: Stage, state: Yield, _: object) -> Yield:
 
 
 def _joint(one: Piece, other: Piece, axis: int) -> float:
-    """Area over which two neighbours touch: sections a hair inside either, cell against cell."""
-    stand = np.eye(3)[[1, 2, 0]] if axis == 0 else np.eye(3)[[2, 0, 1]]  # the joint's axis to the vertical
-    sections = []
-    for piece, way in ((one, 1 if axis == 0 else -1), (other, -1 if axis == 0 else 1)):
-        upright = _turned(piece, stand)
-        edge = _box(upright)[5 if way > 0 else 2]
-        found = []
-        for cell in upright:
-            box = cell.bounding_box()
-            if abs(box[5 if way > 0 else 2] - edge) < HAIR:
-                found.append((box, cell.slice(edge - way * HAIR)))
-        sections.append(found)
+    """Area over which two neighbours touch: the outlines their cells have in the joint, cell against cell."""
+    way = 1 if axis == 0 else -1
+    at = _box(one)[3 + axis] if way > 0 else _box(one)[axis]
+    sides = [[o for o in (_outline(cell, axis, at) for cell in piece) if o is not None] for piece in (one, other)]
     area = 0.0
-    for a, first in sections[0]:
-        for b, second in sections[1]:
-            if a[0] < b[3] and b[0] < a[3] and a[1] < b[4] and b[1] < a[4]:
-                area += (first ^ second).area()
+    for a, first in sides[0]:
+        for b, second in sides[1]:
+            if a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3]:
+                area += first.intersection(second).area
     return area
+
+
+def _outline(cell: Manifold, axis: int, at: float) -> tuple[tuple[float, ...], shapely.Polygon] | None:
+    """The polygon a convex cell has in a plane square to an axis, with its box; None where it has none."""
+    box = cell.bounding_box()
+    if abs(box[axis] - at) > HAIR and abs(box[3 + axis] - at) > HAIR:
+        return None
+    vertices = np.asarray(cell.to_mesh64().vert_properties)[:, :3]
+    flat = np.delete(vertices[np.abs(vertices[:, axis] - at) < HAIR], axis, axis=1)
+    outline = shapely.convex_hull(shapely.multipoints(flat))
+    return (outline.bounds, outline) if outline.area > 0 else None
 
 
 def _flatten(stage: Stage, state: Yield, _: object) -> Yield:

@@ -62,6 +62,7 @@ def test_by_mouse(page: Page, server: Server) -> None:
 
     # arrange: choose a row on the drawing, flip it with its button
     page.locator("#knot-rows").click()
+    expect(page.get_by_role("heading", name="Stand up and arrange the slices")).to_be_visible()
     page.locator(".drawing .row").nth(3).click()
     expect(page.locator("#row-3")).to_be_focused()
     page.locator("#row-3").get_by_title("Flip").click()
