@@ -19,11 +19,12 @@ ON_SIDE = 1e-9
 
 @dataclass(frozen=True, slots=True)
 class Outlines:
-    """Convex polygons, anticlockwise: ``start`` and ``run`` (m, k, 2) of their sides, filled up with sides of no
-    length at the end; ``sides`` (m,) how many there are; ``box`` (m, 4) low and high corner."""
+    """Convex polygons, anticlockwise: ``start``, ``run`` and outward unit ``normal`` (m, k, 2) of their sides, filled
+    up with sides of no length at the end; ``sides`` (m,) how many there are; ``box`` (m, 4) low and high corner."""
 
     start: Floats
     run: Floats
+    normal: Floats
     sides: Ints
     box: Floats
 
@@ -42,16 +43,20 @@ class Outlines:
         clockwise = (rel[..., 0] * nxt[..., 1] - rel[..., 1] * nxt[..., 0]).sum(axis=1) < 0
         back = clockwise[:, None, None]
         start, end = np.where(back, following, corner), np.where(back, corner, following)
-        return cls(start, end - start, counts, np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1))
+        run = end - start
+        length = np.sqrt(run[..., :1] ** 2 + run[..., 1:] ** 2)
+        normal = np.stack([run[..., 1], -run[..., 0]], axis=2) / np.where(length > 0, length, 1.0)
+        return cls(start, run, normal, counts, np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1))
 
     def __len__(self) -> int:
         return len(self.start)
 
-    def _columns(self, which: Ints, sides: int, origin: Floats) -> tuple[Floats, Floats]:
-        """``start`` less an origin (k, 2) and ``run`` of the chosen ones as (sides, 2, k)."""
-        start = np.take(self.start[:, :sides], which, axis=0) - origin[:, None]
-        run = np.take(self.run[:, :sides], which, axis=0)
-        return np.ascontiguousarray(start.transpose(1, 2, 0)), np.ascontiguousarray(run.transpose(1, 2, 0))
+    def _columns(self, which: Ints, sides: int, origin: Floats) -> tuple[Floats, Floats, Floats]:
+        """``start`` less an origin (k, 2), ``run`` and ``normal`` of the chosen ones as (sides, 2, k)."""
+        start = self.start[:, :sides].take(which, axis=0) - origin[:, None]
+        rest = (part[:, :sides].take(which, axis=0) for part in (self.run, self.normal))
+        first, second, third = (np.ascontiguousarray(part.transpose(1, 2, 0)) for part in (start, *rest))
+        return first, second, third
 
 
 def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 2500) -> Floats:
@@ -64,37 +69,35 @@ def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int
         k = int(most[some].max())
         origin = np.take(first.start[:, 0], i[some], axis=0)  # so that large coordinates do not cost digits
         one, other = first._columns(i[some], k, origin), second._columns(j[some], k, origin)
-        out[some] = _within(*one, *other, once=True) + _within(*other, *one, once=False)
+        out[some] = _within(one, other, once=True) + _within(other, one, once=False)
     return np.maximum(out, 0.0)
 
 
-def _within(start: Floats, run: Floats, other: Floats, along: Floats, *, once: bool) -> Floats:
-    """Half the sum of p × q over the parts of sides within the other polygon, (k,); ``start`` and ``run`` are (sides,
-    2, k), as are ``other`` and ``along``. ``once``: sides that run along a side of the other count here, and not when
-    the two change places."""
-    begin, end = np.zeros_like(start[:, 0]), np.ones_like(start[:, 0])
-    for (x, y), (ax, ay) in zip(other, along, strict=True):
-        length = np.hypot(ax, ay)
-        real = length > 0
-        if not real.any():
-            continue
-        length[~real] = 1.0
-        nx, ny = ay / length, -ax / length  # outwards
-        d0 = nx * start[:, 0] + ny * start[:, 1] - (nx * x + ny * y)
-        d1 = d0 + nx * run[:, 0] + ny * run[:, 1]
-        d0[np.abs(d0) < ON_SIDE] = 0.0
-        d1[np.abs(d1) < ON_SIDE] = 0.0
-        above, over = d0 > 0, d1 > 0
-        cut = np.divide(d0, d0 - d1, out=np.zeros_like(d0), where=above != over)
-        np.maximum(begin, cut, out=begin, where=above & ~over)
-        np.minimum(end, cut, out=end, where=over & ~above)
-        outside = above & over
-        level = (d0 == 0) & (d1 == 0) & real
-        if level.any():
-            outside |= level & ~(run[:, 0] * ax + run[:, 1] * ay > 0) if once else level
-        end[outside] = -1.0
-    turn = start[:, 0] * run[:, 1] - start[:, 1] * run[:, 0]
-    return np.asarray((np.maximum(end - begin, 0.0) * turn).sum(axis=0) / 2)
+_Columns = tuple[Floats, Floats, Floats]
+
+
+def _within(mine: _Columns, other: _Columns, *, once: bool) -> Floats:
+    """Half the sum of p × q over the parts of my sides within the other polygon, (k,). ``once``: sides that run along
+    a side of the other count here, and not when the two change places."""
+    (start, run, _), (corner, along, normal) = mine, other
+    x, y, dx, dy = start[:, 0], start[:, 1], run[:, 0], run[:, 1]
+    begin, end = np.zeros_like(x), np.ones_like(x)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for (cx, cy), (ax, ay), (nx, ny) in zip(corner, along, normal, strict=True):
+            off = nx * x + ny * y - (nx * cx + ny * cy)  # how far outside a side begins
+            ahead = nx * dx + ny * dy  # and how much farther outside it ends
+            level = np.abs(ahead) < ON_SIDE
+            ahead[level] = 0.0
+            cut = off / -ahead
+            np.maximum(begin, cut, out=begin, where=ahead < 0)
+            np.minimum(end, cut, out=end, where=ahead > 0)
+            level &= off > -ON_SIDE
+            if level.any():
+                # beside it, or on it; a side of no length has no normal and bounds nothing
+                on = (off < ON_SIDE) & (dx * ax + dy * ay > 0) if once else np.zeros_like(level)
+                end[level & ~on & (nx * nx + ny * ny > 0)] = -1.0
+    turn = x * dy - y * dx
+    return np.asarray((np.maximum(np.minimum(end, 1.0) - begin, 0.0) * turn).sum(axis=0) / 2)
 
 
 def near_pairs(first: Floats, group_a: Ints, second: Floats, group_b: Ints) -> tuple[Ints, Ints]:

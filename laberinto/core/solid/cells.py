@@ -75,7 +75,7 @@ class Cells:
     piece: Ints
     known: Floats
     memo: dict[str, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
-    """What was worked out once from these cells where they lie; left behind by every move and cut."""
+    """What was worked out once from these cells where they lie; turns and cuts leave it behind."""
 
     def __len__(self) -> int:
         return len(self.strip)
@@ -113,7 +113,8 @@ class Cells:
         if "normals" not in self.memo:
             counts = np.diff(self.fptr)
             normals = np.einsum("fij,jf->fi", np.repeat(self.rot, counts, axis=0), self.faces[:3])
-            self.memo["offsets"] = self.faces[3] + (normals * np.repeat(self.move, counts, axis=0)).sum(axis=1)
+            along = np.einsum("ij,ij->i", normals, np.repeat(self.move, counts, axis=0))
+            self.memo["offsets"] = self.faces[3] + along
             self.memo["normals"] = normals
         return self.memo["normals"], self.memo["offsets"]
 
@@ -164,7 +165,16 @@ class Cells:
 
     def moved(self, by: Floats | Sequence[float]) -> Cells:
         """All cells moved by a (3,) vector, or each by its row of (n, 3)."""
-        return replace(self, move=self.move + np.asarray(by, float))
+        shift = np.broadcast_to(np.asarray(by, float), self.move.shape)
+        out = replace(self, move=self.move + shift)
+        # what is known of where they lay moves along; turning it out anew costs more
+        if "world" in self.memo:
+            out.memo["world"] = self.memo["world"] + np.repeat(shift, np.diff(self.vptr), axis=0)
+        if "normals" in self.memo:
+            normals = out.memo["normals"] = self.memo["normals"]
+            along = np.einsum("ij,ij->i", normals, np.repeat(shift, np.diff(self.fptr), axis=0))
+            out.memo["offsets"] = self.memo["offsets"] + along
+        return out
 
     def bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round all cells, world, each (3,)."""
