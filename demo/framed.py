@@ -21,7 +21,7 @@ def shoal() -> Plan:
         {"id": "core-true", "kind": "trim", "from": "rest", "edge": 3},
         {
             "id": "frame-stock", "kind": "mill", "thickness": 35, "length": 660,
-            "strips": [{"wood": "plum", "width": 65, "sawn": "quarter", "count": 2}],
+            "strips": [{"wood": "plum", "width": 65, "sawn": "quarter", "mark": 11, "count": 2}],
         },
         {"id": "frame-panel", "kind": "glue", "from": "frame-stock"},
         {"id": "frame-slices", "kind": "crosscut", "from": "frame-panel", "slice": 45, "count": 12, "squaring": 5},

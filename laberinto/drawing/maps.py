@@ -68,8 +68,8 @@ def cuts(sim: Simulation, step: Step, lengths: Lengths) -> str:
 
 
 def face(sim: Simulation, step: Step, lengths: Lengths) -> str:
-    """The finished board."""
-    return board(sim.board.pieces[0], Flat(sim), lengths, label="The finished board")
+    """The board as this step leaves it."""
+    return board(sim[step.stage].pieces[0], Flat(sim), lengths, label="The board after this step")
 
 
 def _span(face_: Face, i: int) -> tuple[float, float]:
