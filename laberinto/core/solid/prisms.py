@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, pick
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, gaps, pick
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +30,7 @@ class Prisms:
     def of(cls, cells: Cells, local: Floats, height: Floats) -> tuple[Bools, Prisms | None]:
         """Which cells are prisms, and those. ``local`` (3, n) is the normal in each strip's frame, ``height`` (nv,)
         along it."""
-        start, counts = cells.vptr[:-1], np.diff(cells.vptr)
+        start, counts = cells.vptr[:-1], gaps(cells.vptr)
         floor, ceiling = np.minimum.reduceat(height, start), np.maximum.reduceat(height, start)
         rising = height[cells.edges[1]] - height[cells.edges[0]]
         edge = np.flatnonzero(np.abs(rising) > ON_PLANE)
@@ -83,7 +83,7 @@ class Prisms:
         low, high = np.maximum(low, floor), np.minimum(high, ceiling)
         out = cells.take(source)
         at_ceiling, across = self.at_ceiling, self.across
-        counts, sides = np.diff(out.vptr), np.diff(out.fptr)
+        counts, sides = gaps(out.vptr), gaps(out.fptr)
         if out is not cells:
             vertex = np.arange(int(out.vptr[-1])) + np.repeat(cells.vptr[source] - out.vptr[:-1], counts)
             at_ceiling, across = at_ceiling[vertex], pick(across, vertex)

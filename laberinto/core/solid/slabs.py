@@ -25,6 +25,7 @@ from .cells import (
     cross,
     dot,
     edge_volumes,
+    gaps,
     join,
     pick,
     spread,
@@ -60,7 +61,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
     if not len(cells):
         return Slabs(cells, np.zeros(0, np.int64), np.zeros(count))
     local = np.einsum("cij,i->jc", cells.rot, normal)
-    counts = np.diff(cells.vptr)
+    counts = gaps(cells.vptr)
     height = dot(np.repeat(local, counts, axis=1), cells.verts) + np.repeat(cells.move @ normal, counts)
     code = np.searchsorted(boundaries, height - ON_PLANE) + np.searchsorted(boundaries, height + ON_PLANE)
     low, high = _slab_range(code, cells.vptr[:-1])
@@ -86,7 +87,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
             numbers.append(done.slab)
             lost += done.lost
         if not fits.all():
-            which, mine = which[~fits], mine[np.repeat(~fits, np.diff(part.vptr))]
+            which, mine = which[~fits], mine[np.repeat(~fits, gaps(part.vptr))]
             done = _Slicing(
                 part.take(~fits), local[:, which], boundaries, height[mine], code[mine], low[which], high[which]
             ).slices(wanted)  # fmt: skip
@@ -154,7 +155,7 @@ class _Slicing:
         count = self.high - self.low + 1
         first = np.cumsum(count) - count  # instance of each cell in its lowest slab
         # every instance has room for all corners of its cell, and for its faces and two caps
-        nv, nf = np.diff(cells.vptr), np.diff(cells.fptr)
+        nv, nf = gaps(cells.vptr), gaps(cells.fptr)
         vbase, fbase = _starts(nv[source]), _starts(nf[source] + 2)
         made = _Points.along(self, first, int(vbase[-1]))
         edges, owner = self._edges(first, vbase, fbase, made)
@@ -173,7 +174,7 @@ class _Slicing:
     def _faces(self, source: Ints, slab: Ints, fbase: Ints) -> Floats:
         """Faces of every instance, the lower and the upper cap behind its own."""
         cells = self.cells
-        count = np.diff(cells.fptr)[source]
+        count = gaps(cells.fptr)[source]
         faces = np.empty((4, int(fbase[-1])))
         rank = np.arange(int(count.sum())) - np.repeat(_starts(count)[:-1], count)
         faces[:, np.repeat(fbase[:-1], count) + rank] = pick(cells.faces, spread(cells.fptr[source], count))
@@ -193,7 +194,7 @@ class _Slicing:
         """Edges (4, k) of all instances and the instance of each: pieces of edges, edges in a boundary, cap edges."""
         cells, code = self.cells, self.code
         cell_e = cells.cell_of_edge()
-        nf = np.diff(cells.fptr)
+        nf = gaps(cells.fptr)
         v0, v1, left, right = cells.edges
         c0, c1 = code[v0], code[v1]
 
