@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .contact import touching
+from .contact import covered
 from .faces import Side
 from .overlap import Outlines, shared_areas
 from .polygons import areas, corners
@@ -29,9 +29,9 @@ def clean_thickness(piece: Cells) -> tuple[float, float]:
     first may lie above the second."""
     normals, _ = piece.world_planes()
     up, down = np.flatnonzero(normals[:, 2] > STEEP), np.flatnonzero(normals[:, 2] < -STEEP)
-    covered = _covered(piece, up, down)
+    glued = covered(piece, up, down, *_one_group(up, down))
     limits = []
-    for faces, area, way in ((down, covered[1], -1.0), (up, covered[0], 1.0)):
+    for faces, area, way in ((down, glued[1], -1.0), (up, glued[0], 1.0)):
         vertex, ptr = corners(piece, faces)
         bare = area < areas(piece, vertex, ptr) - LEAST_BARE
         height = way * piece.world()[vertex, 2]
@@ -65,9 +65,9 @@ def _walls(piece: Cells) -> list[_Wall]:
     are what is seen; only where some are bare in part must hidden surfaces be taken away."""
     looks = piece.world_planes()[0][:, 1]
     front, back = np.flatnonzero(looks < -TOWARDS), np.flatnonzero(looks > TOWARDS)
-    covered = _covered(piece, front, back)
+    glued = covered(piece, front, back, *_one_group(front, back))
     walls = []
-    for faces, area, side in ((front, covered[0], Side.FRONT), (back, covered[1], Side.BACK)):
+    for faces, area, side in ((front, glued[0], Side.FRONT), (back, glued[1], Side.BACK)):
         vertex, ptr = corners(piece, faces)
         whole = areas(piece, vertex, ptr)
         bare = area < whole - LEAST_BARE
@@ -83,14 +83,9 @@ def _walls(piece: Cells) -> list[_Wall]:
     return walls
 
 
-def _covered(piece: Cells, one: Ints, other: Ints) -> tuple[Floats, Floats]:
-    """How much of each face is glued to a face of the other list, mm²."""
-    group = np.zeros(max(len(one), len(other)), np.int64)
-    found = touching(piece, one, other, group[: len(one)], group[: len(other)])
-    return (
-        np.bincount(found.first, found.area, minlength=len(one)).astype(float),
-        np.bincount(found.second, found.area, minlength=len(other)).astype(float),
-    )
+def _one_group(one: Ints, other: Ints) -> tuple[Ints, Ints]:
+    """All faces may meet: they are of one piece."""
+    return np.zeros(len(one), np.int64), np.zeros(len(other), np.int64)
 
 
 @dataclass(frozen=True, slots=True)

@@ -58,6 +58,15 @@ def touching(cells: Cells, first: Ints, second: Ints, group_a: Ints, group_b: In
     return Contacts(index[0][i], index[1][j] - len(first), area[real], normal[index[0][i]])
 
 
+def covered(cells: Cells, first: Ints, second: Ints, group_a: Ints, group_b: Ints) -> tuple[Floats, Floats]:
+    """How much of each face of either list touches faces of the other, mm², (len(first),) and (len(second),)."""
+    found = touching(cells, first, second, group_a, group_b)
+    return (
+        np.asarray(np.bincount(found.first, found.area, minlength=len(first)), float),
+        np.asarray(np.bincount(found.second, found.area, minlength=len(second)), float),
+    )
+
+
 def _planes(normal: Floats, offset: Floats, group: Ints) -> Ints:
     """Number of the plane of each face: one group, equal normals to within rounding, and no gap in offset."""
     steps = np.round(normal / PARALLEL).astype(np.int64)

@@ -155,25 +155,25 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
     away = base + third * (h / n_d)[:, None]
     points = shown.points - low
     owner = np.repeat(m, np.diff(shown.ptr))
-    # back into the strip: the inverse of a 2 × 2 map
-    det = linear[:, 0, 0] * linear[:, 1, 1] - linear[:, 0, 1] * linear[:, 1, 0]
-    rel = points - away[owner]
-    m2, d = linear[owner], det[owner]
-    local = np.stack(
-        [
-            (m2[:, 1, 1] * rel[:, 0] - m2[:, 0, 1] * rel[:, 1]) / d,
-            (m2[:, 0, 0] * rel[:, 1] - m2[:, 1, 0] * rel[:, 0]) / d,
-        ],
-        axis=1,
-    )
+    maps = np.concatenate([linear, away[:, :, None]], axis=2)
+    local = carried_back(points, maps, shown.ptr)
     along = (h[owner] - (normal[a[owner], owner] * local[:, 0] + normal[b[owner], owner] * local[:, 1])) / n_d[owner]
     depth = np.add.reduceat(along, shown.ptr[:-1]) / np.diff(shown.ptr) if len(faces) else np.zeros(0)
     towards = np.einsum("ri,mij,jm->mr", frame, cells.rot[cell], normal)
     return Face(
         points, local, shown.ptr, cells.strip[cell], cell, section, depth, towards[:, 2], towards[:, :2],
         _recess(cells, shown, frame, cell),
-        np.concatenate([linear, away[:, :, None]], axis=2), high - low,
+        maps, high - low,
     )  # fmt: skip
+
+
+def carried_back(points: Floats, maps: Floats, ptr: Ints) -> Floats:
+    """Corners (k, 2) of polygons carried from the picture back into their strips, by the inverse of each one's map."""
+    owner = np.repeat(np.arange(len(maps)), np.diff(ptr))
+    (a, b, x), (c, d, y) = maps[owner].transpose(1, 2, 0)
+    right, down = points[:, 0] - x, points[:, 1] - y
+    det = a * d - b * c
+    return np.stack([(d * right - b * down) / det, (a * down - c * right) / det], axis=1)
 
 
 def _recess(cells: Cells, shown: Seen, frame: Floats, cell: Ints) -> Floats:

@@ -29,9 +29,3 @@ def passage(sim: Simulation, result: StageResult) -> Passage | None:
     sizes = before.cells.piece_sizes()
     width, length, thickness = (float(v) for v in sizes.max(axis=0))
     return Passage(stage.id, stage.machine, width, length, thickness, float(sizes[:, :2].max(axis=1).min()))
-
-
-def passages(sim: Simulation) -> list[Passage]:
-    """Every machine the wood goes through, in order."""
-    found = (passage(sim, result) for result in sim.results)
-    return [each for each in found if each is not None]

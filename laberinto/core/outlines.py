@@ -35,10 +35,12 @@ def own(points: list[tuple[float, float]], radius: float) -> Floats:
         polygon = polygon.buffer(-radius, join_style="mitre").buffer(radius, quad_segs=steps)
     if polygon.geom_type != "Polygon" or polygon.is_empty:
         raise ValueError("the radius is too large for this outline")
-    ring = np.asarray(shapely.orient_polygons(polygon).exterior.coords)[:-1]
-    if not shapely.Polygon(ring).exterior.is_ccw:
-        ring = ring[::-1]
-    return ring
+    return _anticlockwise(shapely.get_coordinates(polygon.exterior)[:-1])
+
+
+def _anticlockwise(ring: Floats) -> Floats:
+    """Corners (n, 2) the other way round where they run clockwise."""
+    return ring if shapely.LinearRing(ring).is_ccw else ring[::-1]
 
 
 def is_convex(corners: Floats) -> bool:
@@ -51,15 +53,13 @@ def outside(corners: Floats, low: Floats, high: Floats) -> list[Floats]:
     """What lies in a box but outside an outline, as triangles (3, 2), anticlockwise."""
     room = shapely.box(*(low - 1), *(high + 1)).difference(shapely.Polygon(corners))
     triangles = shapely.get_parts(shapely.constrained_delaunay_triangles(room))
-    rings = [np.asarray(t.exterior.coords)[:3] for t in triangles if t.area > 1e-9]
-    return [ring if shapely.LinearRing(ring).is_ccw else ring[::-1] for ring in rings]
+    return [_anticlockwise(shapely.get_coordinates(t)[:3]) for t in triangles if t.area > 1e-9]
 
 
 def hull(cells: Cells) -> Floats:
     """The convex outline of cells seen from above, corners (n, 2) anticlockwise, none on a straight line."""
     points = np.unique(np.round(cells.world()[:, :2], 7), axis=0)
-    ring = shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(points)))[:-1]
-    ring = ring if shapely.LinearRing(ring).is_ccw else ring[::-1]
+    ring = _anticlockwise(shapely.get_coordinates(shapely.convex_hull(shapely.multipoints(points)))[:-1])
     before, after = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
     turn = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
     lengths = np.linalg.norm(before, axis=1) * np.linalg.norm(after, axis=1)

@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 import shapely
 
-from .contact import touching
+from .contact import covered
 from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import areas, corners
 from .solid import Cells, Floats, Ints
@@ -81,9 +81,8 @@ def _covers(cells: Cells, flush: Ints, frame: Floats, low: Floats, high: Floats)
 def _glued(cells: Cells, faces: Ints, away: Ints) -> Any:
     """Which faces are glued to wood of their own piece over their whole area."""
     cell = cells.cell_of_face()
-    found = touching(cells, faces, away, cells.piece[cell[faces]], cells.piece[cell[away]])
-    covered = np.bincount(found.first, found.area, minlength=len(faces))
-    return covered > areas(cells, *corners(cells, faces)) - LEAST_SEEN
+    glued, _ = covered(cells, faces, away, cells.piece[cell[faces]], cells.piece[cell[away]])
+    return glued > areas(cells, *corners(cells, faces)) - LEAST_SEEN
 
 
 def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, normal: Floats, offset: Floats) -> Seen:

@@ -23,6 +23,9 @@ from .woods import LIBRARY, Wood
 REMEMBERED = 256
 """How many stage outcomes are kept."""
 
+REMEMBERED_CELLS = 400_000
+"""How many cells they may hold together: some hundred MB."""
+
 
 @dataclass(frozen=True, slots=True)
 class StageResult:
@@ -92,8 +95,8 @@ class Simulation:
 class _Memory:
     """Results by content, bounded, shared by all threads."""
 
-    def __init__(self, size: int) -> None:
-        self._size = size
+    def __init__(self, size: int, cells: int) -> None:
+        self._size, self._cells, self._held = size, cells, 0
         self._kept: OrderedDict[str, StageResult] = OrderedDict()
         self._lock = Lock()
 
@@ -106,12 +109,14 @@ class _Memory:
 
     def put(self, key: str, value: StageResult) -> None:
         with self._lock:
-            self._kept[key] = value
-            while len(self._kept) > self._size:
-                self._kept.popitem(last=False)
+            if key not in self._kept:
+                self._kept[key] = value
+                self._held += len(value.pieces.cells)
+            while len(self._kept) > self._size or (self._held > self._cells and len(self._kept) > 1):
+                self._held -= len(self._kept.popitem(last=False)[1].pieces.cells)
 
 
-_memory = _Memory(REMEMBERED)
+_memory = _Memory(REMEMBERED, REMEMBERED_CELLS)
 
 
 def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True) -> Simulation:

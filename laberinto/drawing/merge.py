@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 import shapely
 
-from laberinto.core.faces import Face
+from laberinto.core.faces import Face, carried_back
 from laberinto.core.polygons import closed_union
 
 from .svg import Floats
@@ -51,7 +51,7 @@ def _merged(face: Face) -> Face:
     ptr = np.concatenate([[0], np.cumsum([len(ring) for ring in outlines])]).astype(np.int64)
     points = np.concatenate(outlines)
     return replace(
-        face, points=points, local=_local(points, face.maps[index], ptr), ptr=ptr, strip=face.strip[index],
+        face, points=points, local=carried_back(points, face.maps[index], ptr), ptr=ptr, strip=face.strip[index],
         cell=face.cell[index], section=face.section[index], depth=face.depth[index], tilt=face.tilt[index],
         lean=face.lean[index], recess=face.recess[index], maps=face.maps[index],
     )  # fmt: skip
@@ -68,11 +68,3 @@ def _joined(rings: list[Floats]) -> list[Floats] | None:
     if abs(shapely.area(parts).sum() - shapely.area(single).sum()) > LEAST_LOST * len(rings):
         return None  # the union gave way to rounding
     return [shapely.get_coordinates(part.exterior)[:-1] for part in parts]
-
-
-def _local(points: Floats, maps: Floats, ptr: Any) -> Floats:
-    """Corners carried back into the strip by the inverse of each polygon's map."""
-    owner = np.repeat(np.arange(len(maps)), np.diff(ptr))
-    back = np.linalg.inv(maps[:, :, :2])[owner]
-    local: Floats = np.einsum("kij,kj->ki", back, points - maps[owner, :, 2])
-    return local

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from demo.framed import shoal
-from laberinto.core.machines import passages
+from laberinto.core.machines import passage
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.stages import AnyStage, Carving, Gluing
 from laberinto.core.steps import steps
@@ -56,7 +56,7 @@ def test_numbers_of_the_steps_follow_the_wood_and_the_units(sim: Simulation) -> 
 
 def test_what_goes_through_which_machine(sim: Simulation) -> None:
     """The core is 240 wide and 490 long at the sled; the frame's slices are 130 × 45 when they come off it."""
-    by_stage = {each.stage: each for each in passages(sim)}
+    by_stage = {each.stage: each for result in sim.results if (each := passage(sim, result))}
     assert (by_stage["slices"].machine, by_stage["slices"].width, by_stage["slices"].length) == (
         "crosscut sled",
         240,

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import TooManyCellsError
-from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, join
+from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, join, spread, starts
 from .split import split_each
 
 
@@ -62,9 +62,7 @@ def _next(cells: Cells, normals: Floats, offsets: Floats, first: Ints, chunk: in
     out = np.full(len(cells), count)
     if not len(cells) or not count:
         return out
-    points = cells.world()
-    low = np.minimum.reduceat(points, cells.vptr[:-1], axis=0)
-    high = np.maximum.reduceat(points, cells.vptr[:-1], axis=0)
+    low, high = cells.cell_bounds()
     flat, limits = normals.reshape(-1, 3), offsets.reshape(-1)
     for at in range(0, len(cells), chunk):
         some = slice(at, at + chunk)
@@ -113,9 +111,8 @@ def _relevant(cells: Cells, tools: Sequence[Tool], turn: Ints) -> tuple[Floats, 
     for number in np.unique(turn).tolist():
         mine, tool = np.flatnonzero(turn == number), tools[number]
         counts = first[mine + 1] - first[mine]
-        start = np.concatenate([[0], np.cumsum(counts)])
-        vertex = np.repeat(first[mine] - start[:-1], counts) + np.arange(start[-1])
-        height = points[vertex] @ tool.normals.T - tool.offsets
+        start = starts(counts)
+        height = points[spread(first[mine], counts)] @ tool.normals.T - tool.offsets
         beyond = np.maximum.reduceat(height, start[:-1], axis=0) > ON_PLANE
         order = np.argsort(~beyond, axis=1, kind="stable")[:, : max(int(beyond.sum(axis=1).max()), 1)]
         there = np.take_along_axis(beyond, order, axis=1)

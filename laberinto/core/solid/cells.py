@@ -26,7 +26,6 @@ Number = TypeVar("Number", np.float64, np.int64)
 ON_PLANE = 4e-8
 """A vertex this near a plane (mm) lies on it. No real dimension comes within it."""
 
-
 MOST_CELLS = 40_000
 """No set of pieces is cut into more cells than this, so that memory stays bounded."""
 
@@ -147,9 +146,7 @@ class Cells:
         index: Ints = np.flatnonzero(which) if which.dtype == np.bool_ else which.astype(np.int64)
         if len(index) == len(self) and bool((index == np.arange(len(self))).all()):
             return self
-        vi, vptr = _gather(self.vptr, index)
-        fi, fptr = _gather(self.fptr, index)
-        ei, eptr = _gather(self.eptr, index)
+        (vi, vptr), (fi, fptr), (ei, eptr) = (_gather(ptr, index) for ptr in (self.vptr, self.fptr, self.eptr))
         counts = gaps(eptr)
         vshift = np.repeat(vptr[:-1] - self.vptr[index], counts)
         fshift = np.repeat(fptr[:-1] - self.fptr[index], counts)
@@ -259,26 +256,21 @@ def edge_volumes(verts: Floats, faces: Floats, edges: Ints, owner: Ints, n: int)
     return np.asarray(np.bincount(owner, parts, minlength=n) / 6.0)
 
 
+def starts(counts: Ints) -> Ints:
+    """CSR pointer of runs with these lengths, (n+1,)."""
+    return np.concatenate([np.zeros(1, np.int64), np.cumsum(counts)])
+
+
 def spread(start: Ints, counts: Ints) -> Ints:
     """All positions start, start + 1, … of runs with these starts and lengths, one run behind the other."""
     ends = np.cumsum(counts)
     return np.asarray(np.arange(ends[-1] if len(ends) else 0) + np.repeat(start - (ends - counts), counts))
 
 
-def compact(used: Bools, owner: Ints, n: int) -> tuple[Ints, Ints, Ints]:
-    """Order of the used entries by owner, the CSR pointer, and the map from old to new positions."""
-    index = np.flatnonzero(used)
-    index = index[np.argsort(owner[index], kind="stable")]
-    mapping = np.full(len(used), -1, np.int64)
-    mapping[index] = np.arange(len(index))
-    return index, np.concatenate([[0], np.cumsum(np.bincount(owner[index], minlength=n))]), mapping
-
-
 def _gather(ptr: Ints, index: Ints) -> tuple[Ints, Ints]:
     """Positions of the entries of the chosen cells in CSR order, and their new pointer."""
     counts = ptr[index + 1] - ptr[index]
-    new = np.concatenate([[0], np.cumsum(counts)])
-    return np.arange(new[-1]) + np.repeat(ptr[index] - new[:-1], counts), new
+    return spread(ptr[index], counts), starts(counts)
 
 
 def empty() -> Cells:

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, gaps, pick
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, gaps, pick, spread
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +85,7 @@ class Prisms:
         at_ceiling, across = self.at_ceiling, self.across
         counts, sides = gaps(out.vptr), gaps(out.fptr)
         if out is not cells:
-            vertex = np.arange(int(out.vptr[-1])) + np.repeat(cells.vptr[source] - out.vptr[:-1], counts)
+            vertex = spread(cells.vptr[source], counts)
             at_ceiling, across = at_ceiling[vertex], pick(across, vertex)
         tall = ceiling - floor
         share = np.where(

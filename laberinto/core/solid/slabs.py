@@ -21,7 +21,6 @@ from .cells import (
     Cells,
     Floats,
     Ints,
-    compact,
     cross,
     dot,
     edge_volumes,
@@ -29,7 +28,9 @@ from .cells import (
     join,
     pick,
     spread,
+    starts,
 )
+from .pack import packed
 from .prisms import Prisms
 
 BATCH = 2000
@@ -39,8 +40,8 @@ BATCH = 2000
 @dataclass(frozen=True, slots=True)
 class Slabs:
     """Cells between parallel planes: ``slab`` (n,) is i where a cell lies between boundary i − 1 and boundary i, so 0
-    is below the first and len(boundaries) above the last. ``lost`` is the volume in each slab
-    that was not kept, mm³."""
+    is below the first and len(boundaries) above the last. ``lost`` is the volume in each slab that was not
+    kept, mm³."""
 
     cells: Cells
     slab: Ints
@@ -124,8 +125,7 @@ def _lost(slab: Ints, volume: Floats, wanted: Bools) -> Floats:
 def _instances(low: Ints, high: Ints) -> tuple[Ints, Ints]:
     """Cell and slab of everything that is cut: one entry for each slab of each cell."""
     count = high - low + 1
-    source = np.repeat(np.arange(len(low)), count)
-    return source, low[source] + np.arange(len(source)) - np.repeat(np.cumsum(count) - count, count)
+    return np.repeat(np.arange(len(low)), count), spread(low, count)
 
 
 def _slab_range(code: Ints, start: Ints) -> tuple[Ints, Ints]:
@@ -152,11 +152,10 @@ class _Slicing:
         """One cell for each wanted slab of each cell."""
         cells = self.cells
         source, slab = _instances(self.low, self.high)
-        count = self.high - self.low + 1
-        first = np.cumsum(count) - count  # instance of each cell in its lowest slab
+        first = starts(self.high - self.low + 1)[:-1]  # instance of each cell in its lowest slab
         # every instance has room for all corners of its cell, and for its faces and two caps
         nv, nf = gaps(cells.vptr), gaps(cells.fptr)
-        vbase, fbase = _starts(nv[source]), _starts(nf[source] + 2)
+        vbase, fbase = starts(nv[source]), starts(nf[source] + 2)
         made = _Points.along(self, first, int(vbase[-1]))
         edges, owner = self._edges(first, vbase, fbase, made)
         verts = np.concatenate([pick(cells.verts, spread(cells.vptr[source], nv[source])), made.points], axis=1)
@@ -168,7 +167,7 @@ class _Slicing:
         edges, owner = edges.compress(mine, axis=1), rank[owner[mine]]
         owner_v = rank[np.concatenate([np.repeat(np.arange(len(source)), nv[source]), made.owner])]
         owner_f = rank[np.repeat(np.arange(len(source)), nf[source] + 2)]
-        out = _packed(cells, source[built], verts, faces, edges, owner_v, owner_f, owner)
+        out = packed(cells, source[built], verts, faces, edges, owner_v, owner_f, owner)
         return Slabs(replace(out, known=volume[built]), slab[built], _lost(slab, volume, wanted))
 
     def _faces(self, source: Ints, slab: Ints, fbase: Ints) -> Floats:
@@ -176,8 +175,7 @@ class _Slicing:
         cells = self.cells
         count = gaps(cells.fptr)[source]
         faces = np.empty((4, int(fbase[-1])))
-        rank = np.arange(int(count.sum())) - np.repeat(_starts(count)[:-1], count)
-        faces[:, np.repeat(fbase[:-1], count) + rank] = pick(cells.faces, spread(cells.fptr[source], count))
+        faces[:, spread(fbase[:-1], count)] = pick(cells.faces, spread(cells.fptr[source], count))
         lower, upper = fbase[:-1] + count, fbase[:-1] + count + 1
         shift = cells.move[source] @ self._world()
         edge = np.concatenate([[np.nan], self.boundaries, [np.nan]])
@@ -208,8 +206,7 @@ class _Slicing:
         run = np.flatnonzero((c0 != c1) | (c0 % 2 == 0))
         begin, end = (np.minimum(c0, c1)[run] + 1) // 2, np.maximum(c0, c1)[run] // 2
         pieces = end - begin + 1
-        e = np.repeat(run, pieces)
-        at = np.arange(len(e)) - np.repeat(np.cumsum(pieces) - pieces, pieces)
+        e, at = np.repeat(run, pieces), spread(np.zeros_like(pieces), pieces)
         cell = cell_e[e]
         inst = first[cell] + np.repeat(begin, pieces) + at - self.low[cell]
         rising = c0[e] <= c1[e]
@@ -265,7 +262,7 @@ class _Slicing:
         v0, v1, left, right = self.cells.edges
         face = np.concatenate([left, right])
         order = np.argsort(face, kind="stable")
-        start = _starts(np.bincount(face, minlength=nf))[:-1]
+        start = starts(np.bincount(face, minlength=nf))[:-1]
         low = np.minimum(self.code[v0], self.code[v1])
         high = np.maximum(self.code[v0], self.code[v1])
         return (
@@ -316,9 +313,8 @@ class _Points:
         c0, c1 = cut.code[v0], cut.code[v1]
         begin, end = (np.minimum(c0, c1) + 1) // 2, np.maximum(c0, c1) // 2
         count = np.maximum(end - begin, 0)
-        start = np.cumsum(count) - count
-        edge = np.repeat(np.arange(len(v0)), count)
-        boundary = begin[edge] + np.arange(len(edge)) - start[edge]
+        start = starts(count)[:-1]
+        edge, boundary = np.repeat(np.arange(len(v0)), count), spread(begin, count)
         a, b = v0[edge], v1[edge]
         share = (cut.boundaries[boundary] - cut.height[a]) / (cut.height[b] - cut.height[a])
         start_v = pick(cells.verts, a)
@@ -343,28 +339,3 @@ class _Points:
             return pick(cut.cells.verts, old)
         new = np.maximum(point - len(cut.code), 0)
         return np.where(point >= len(cut.code), pick(self.points, 2 * new), pick(cut.cells.verts, old))
-
-
-def _starts(counts: Ints) -> Ints:
-    return np.concatenate([[0], np.cumsum(counts)])
-
-
-def _packed(
-    cells: Cells, source: Ints, verts: Floats, faces: Floats, edges: Ints, owner_v: Ints, owner_f: Ints, owner_e: Ints
-) -> Cells:
-    """Sort loose arrays by instance, dropping corners and faces that no edge uses."""
-    n = len(source)
-    used_v, used_f = np.zeros(verts.shape[1], bool), np.zeros(faces.shape[1], bool)
-    used_v[edges[0]] = used_v[edges[1]] = True
-    used_f[edges[2]] = used_f[edges[3]] = True
-    v_order, vptr, v_map = compact(used_v, owner_v, n)
-    f_order, fptr, f_map = compact(used_f, owner_f, n)
-    e_order = np.argsort(owner_e, kind="stable")
-    eptr = _starts(np.bincount(owner_e, minlength=n))
-    edges = pick(edges, e_order)
-    return replace(
-        cells, verts=pick(verts, v_order), faces=pick(faces, f_order),
-        edges=np.concatenate([v_map[edges[:2]], f_map[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
-        rot=cells.rot[source], move=cells.move[source], strip=cells.strip[source], piece=cells.piece[source],
-        known=np.full(n, np.nan),
-    )  # fmt: skip

@@ -10,12 +10,13 @@ contradiction and raises GeometryError.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
 from ..errors import GeometryError
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, compact, cross, dot, join, pick
+from .cells import ON_PLANE, Cells, Floats, Ints, cross, dot, join, pick
+from .pack import packed
 
 
 @dataclass(frozen=True, slots=True)
@@ -157,37 +158,7 @@ def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Flo
         )
         edges = np.concatenate([kept, rims, caps], axis=1)
         edge_cell = np.concatenate([cell_e[inside], cell_e[rim], cell_f[cap_face]])
-        halves.append(
-            _pack(
-                cells,
-                verts,
-                faces,
-                edges,
-                cell_v,
-                np.concatenate([cell_f, np.arange(len(cells))]),
-                edge_cell,
-                side_v * sign >= 0,
-            )
-        )
+        owner_f = np.concatenate([cell_f, np.arange(len(cells))])
+        half = packed(cells, np.arange(len(cells)), verts, faces, edges, cell_v, owner_f, edge_cell, side_v * sign >= 0)
+        halves.append(half)
     return halves[0], halves[1]
-
-
-def _pack(
-    cells: Cells, verts: Floats, faces: Floats, edges: Ints, cell_v: Ints, cell_f: Ints, cell_e: Ints, keep_v: Bools
-) -> Cells:
-    """Sort loose arrays by cell into a Cells, dropping vertices and faces that no edge uses."""
-    used_v, used_f = np.zeros(verts.shape[1], bool), np.zeros(faces.shape[1], bool)
-    used_v[edges[0]] = used_v[edges[1]] = True
-    used_f[edges[2]] = used_f[edges[3]] = True
-    if bool((used_v & ~keep_v).any()):
-        raise GeometryError("A half kept a corner from the other side of the cut.")
-    vertex_order, vptr, vmap = compact(used_v, cell_v, len(cells))
-    face_order, fptr, fmap = compact(used_f, cell_f, len(cells))
-    edge_order = np.argsort(cell_e, kind="stable")
-    eptr = np.concatenate([[0], np.cumsum(np.bincount(cell_e, minlength=len(cells)))])
-    edges = pick(edges, edge_order)
-    return replace(
-        cells, verts=pick(verts, vertex_order), faces=pick(faces, face_order),
-        edges=np.concatenate([vmap[edges[:2]], fmap[edges[2:]]]), vptr=vptr, fptr=fptr, eptr=eptr,
-        known=np.full(len(cells), np.nan),
-    )  # fmt: skip

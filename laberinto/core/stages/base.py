@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import ClassVar
@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..errors import GeometryError
 from ..joints import Joint
-from ..solid import Cells, empty
+from ..solid import Cells, empty, join
 from ..strips import Strip
 from ..woods import Wood
 
@@ -64,6 +64,14 @@ class Outcome:
             raise GeometryError(f"Stage “{stage}” lost {wood_in - wood_out:.6g} mm³ of wood.")
 
 
+def worked(pieces: Pieces, cause: Cause, work: Callable[[Cells], tuple[Cells, float]]) -> Outcome:
+    """Do the same to every piece: ``work`` gives what is left of one and the volume it took, mm³."""
+    kept, gone = zip(*(work(pieces[number]) for number in range(len(pieces))), strict=True)
+    return Outcome(
+        Pieces(join([left.as_piece(number) for number, left in enumerate(kept)])), waste={cause: float(sum(gone))}
+    )
+
+
 @dataclass(frozen=True, slots=True)
 class Bench:
     """What a stage may look up while it runs."""
@@ -83,6 +91,8 @@ class Stage(BaseModel):
     verb: ClassVar[str]
     """What the maker does, for buttons and headings."""
     shapes_wood: ClassVar[bool] = True
+    planning: ClassVar[tuple[str, ...]] = ()
+    """Parameters that plan the work rather than move wood; forms show them last."""
     through: ClassVar[str] = ""
     """What the wood goes through or over here; empty where it is worked by hand or not at all."""
 

@@ -8,14 +8,14 @@ from typing import ClassVar
 import numpy as np
 
 from ..errors import StageError
-from ..solid import Cells, Floats, Tool, carve, join
-from .base import Bench, Cause, Outcome, Pieces, Stage
+from ..solid import Cells, Floats, Tool, carve
+from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 
 LEAST_FLOOR = 3.0
 """A recess leaves at least this much wood below it, mm."""
 
 
-class Side(StrEnum):
+class BoardEdge(StrEnum):
     """Edges of a board seen from above; front is nearest to you."""
 
     LEFT = "left"
@@ -26,12 +26,12 @@ class Side(StrEnum):
     @property
     def axis(self) -> int:
         """The axis the edge is square to: 0 for left and right, 1 for front and back."""
-        return 0 if self in (Side.LEFT, Side.RIGHT) else 1
+        return 0 if self in (BoardEdge.LEFT, BoardEdge.RIGHT) else 1
 
     @property
     def outwards(self) -> float:
         """1 where the edge looks along its axis, −1 where it looks back."""
-        return 1.0 if self in (Side.RIGHT, Side.BACK) else -1.0
+        return 1.0 if self in (BoardEdge.RIGHT, BoardEdge.BACK) else -1.0
 
 
 class Sides(StrEnum):
@@ -52,8 +52,8 @@ class Sides(StrEnum):
         )
 
     @property
-    def each(self) -> tuple[Side, ...]:
-        return tuple(Side) if self is Sides.ALL else tuple(Side(part) for part in self.value.split("-"))
+    def each(self) -> tuple[BoardEdge, ...]:
+        return tuple(BoardEdge) if self is Sides.ALL else tuple(BoardEdge(part) for part in self.value.split("-"))
 
 
 class Surface(StrEnum):
@@ -83,14 +83,11 @@ class Carving(Stage):
         raise NotImplementedError
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        kept: list[Cells] = []
-        gone = 0.0
-        for number in range(len(pieces)):
-            piece = pieces[number]
-            left, chips = carve(piece, self.tools(*piece.bounds()))
-            gone += chips.volume()
-            kept.append(left.as_piece(number))
-        return Outcome(Pieces(join(kept)), waste={Cause.SHAPING: gone})
+        return worked(pieces, Cause.SHAPING, self._carved)
+
+    def _carved(self, piece: Cells) -> tuple[Cells, float]:
+        left, chips = carve(piece, self.tools(*piece.bounds()))
+        return left, chips.volume()
 
     def check_floor(self, depth: float, low: Floats, high: Floats, what: str) -> None:
         """Raise StageError where a recess this deep would leave too little wood below it."""

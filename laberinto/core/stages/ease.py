@@ -12,7 +12,7 @@ from ..cutters import facets, sides
 from ..errors import StageError
 from ..outlines import hull
 from ..solid import Bools, Cells, Floats, Plane, join, shave
-from .base import Bench, Cause, Outcome, Pieces, Stage
+from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 from .fields import choice, millimetres, yes_no
 
 
@@ -44,22 +44,19 @@ class Ease(Stage):
     corners: bool = yes_no(False, label="Upright corners", help="The corners seen from above.")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        kept: list[Cells] = []
-        gone = 0.0
-        for number in range(len(pieces)):
-            piece = pieces[number]
-            self._check(piece)
+        return worked(pieces, Cause.SHAPING, self._eased)
+
+    def _eased(self, piece: Cells) -> tuple[Cells, float]:
+        self._check(piece)
+        outline, gone = hull(piece), 0.0
+        if self.corners:
+            piece, gone = _shaved(piece, self._upright(outline))
             outline = hull(piece)
-            if self.corners:
-                piece, chips = _shaved(piece, self._upright(outline))
+        for on, up in ((self.top, 1.0), (self.bottom, -1.0)):
+            if on:
+                piece, chips = _shaved(piece, self._edges(outline, up, piece))
                 gone += chips
-                outline = hull(piece)
-            for on, up in ((self.top, 1.0), (self.bottom, -1.0)):
-                if on:
-                    piece, chips = _shaved(piece, self._edges(outline, up, piece))
-                    gone += chips
-            kept.append(piece.as_piece(number))
-        return Outcome(Pieces(join(kept)), waste={Cause.SHAPING: gone})
+        return piece, gone
 
     def _check(self, piece: Cells) -> None:
         thickness, narrow = float(piece.size()[2]), float(piece.size()[:2].min())

@@ -12,7 +12,7 @@ from ..cutters import CLEAR, box, circle, cut_off, facets, prism, revolved, upri
 from ..errors import StageError
 from ..outlines import rounded_rectangle
 from ..solid import Floats, Tool
-from .carving import Carving, Side, Sides, Surface
+from .carving import BoardEdge, Carving, Sides, Surface
 from .fields import choice, millimetres
 
 
@@ -55,7 +55,7 @@ class Cove(Carving):
         r, d = self.radius, min(self.depth, self.radius)
         return 2 * math.sqrt(r * r - (r - d) ** 2)
 
-    def _on(self, side: Side, low: Floats, high: Floats) -> list[Tool]:
+    def _on(self, side: BoardEdge, low: Floats, high: Floats) -> list[Tool]:
         axis, run = side.axis, 1 - side.axis
         room = float(high[run] - low[run])
         if self.length > room - 2:

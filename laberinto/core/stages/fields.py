@@ -57,8 +57,10 @@ def yes_no(default: bool, *, label: str, help: str) -> Any:
 
 
 def specs(stage: type[Stage]) -> list[Spec]:
-    """The parameters of a kind of stage that a plain form can edit, in the order they are declared."""
-    return [_spec(name, info) for name, info in stage.model_fields.items() if isinstance(info.json_schema_extra, dict)]
+    """The parameters of a kind of stage that a plain form can edit, in the order they are declared, those that only
+    plan the work last."""
+    plain = [_spec(name, info) for name, info in stage.model_fields.items() if isinstance(info.json_schema_extra, dict)]
+    return sorted(plain, key=lambda spec: spec.name in stage.planning)
 
 
 def _spec(name: str, info: FieldInfo) -> Spec:

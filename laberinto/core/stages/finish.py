@@ -11,7 +11,7 @@ from .base import Bench, Outcome, Pieces, Stage
 from .fields import choice, number, whole, yes_no
 
 
-class Surface(Stage):
+class NoCut(Stage):
     """A stage that leaves every piece as it is."""
 
     shapes_wood: ClassVar[bool] = False
@@ -20,7 +20,7 @@ class Surface(Stage):
         return Outcome(pieces)
 
 
-class Sand(Surface):
+class Sand(NoCut):
     """Sand through ``grits`` in rising order, none skipped."""
 
     title: ClassVar[str] = "Sand"
@@ -68,7 +68,7 @@ class OilKind(StrEnum):
         return self is not OilKind.MINERAL
 
 
-class Oil(Surface):
+class Oil(NoCut):
     """Flood with oil for ``rounds`` rounds, each left to drip dry for ``hours``."""
 
     title: ClassVar[str] = "Oil"
@@ -80,7 +80,7 @@ class Oil(Surface):
     hours: float = number(12, label="Drip dry", help="After each round.", least=0.5, most=240, unit="h")
 
 
-class Wax(Surface):
+class Wax(NoCut):
     """Rub in a paste of ``parts_oil`` parts oil to one part wax by weight, leave, wipe and buff."""
 
     title: ClassVar[str] = "Wax"

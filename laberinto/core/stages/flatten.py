@@ -10,8 +10,8 @@ from pydantic import model_validator
 
 from ..clean import clean_rectangle, clean_thickness
 from ..errors import StageError
-from ..solid import Cells, join, slabs
-from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage
+from ..solid import Cells, slabs
+from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage, worked
 from .fields import choice, millimetres, yes_no
 
 
@@ -79,17 +79,13 @@ class Flatten(Stage):
         return self.method.label
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        done: list[Cells] = []
-        dust = 0.0
-        axis = self.faces.axis
-        for number in range(len(pieces)):
-            piece = pieces[number]
-            low, high = self._extent(piece)
-            off = self._off_each_face(high - low)
-            cut = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]), np.array([1]))
-            dust += float(cut.lost.sum())
-            done.append(cut.cells.at_origin().as_piece(number))
-        return Outcome(Pieces(join(done)), waste={Cause.FLATTENING: dust})
+        return worked(pieces, Cause.FLATTENING, self._flattened)
+
+    def _flattened(self, piece: Cells) -> tuple[Cells, float]:
+        low, high = self._extent(piece)
+        off = self._off_each_face(high - low)
+        cut = slabs(piece, np.eye(3)[self.faces.axis], np.array([low + off, high - off]), np.array([1]))
+        return cut.cells.at_origin(), float(cut.lost.sum())
 
     def _extent(self, piece: Cells) -> tuple[float, float]:
         """From where to where the piece is measured, mm."""

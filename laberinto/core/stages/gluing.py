@@ -26,6 +26,7 @@ class Gluing(Stage):
     """A stage with ``glue_ups`` rounds in the clamps. Further pieces come from the stages named in ``with``."""
 
     glue_ups: ClassVar[int] = 1
+    planning: ClassVar[tuple[str, ...]] = ("spread", "clamp_hours")
 
     also: tuple[str, ...] = Field(default=(), alias="with", max_length=20)
     spread: Spread = choice(Spread.BOTH, label="Spread glue on", help="Both faces wet out better; one face is quicker.")

@@ -8,9 +8,9 @@ import numpy as np
 
 from ..clean import clean_rectangle
 from ..errors import StageError
-from ..solid import Cells, join, slabs
-from .base import Bench, Cause, Outcome, Pieces, Stage
-from .carving import Side, Sides
+from ..solid import Cells, slabs
+from .base import Bench, Cause, Outcome, Pieces, Stage, worked
+from .carving import BoardEdge, Sides
 from .fields import choice, millimetres, yes_no
 
 LEAST_LEFT = 3.0
@@ -30,17 +30,16 @@ class JointEdge(Stage):
     level: bool = yes_no(True, label="Level first", help="Measure from the lowest spot, so that steps vanish.")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        kept: list[Cells] = []
-        gone = 0.0
-        for number in range(len(pieces)):
-            piece = pieces[number]
-            for side in self.edges.each:
-                piece, dust = self._jointed(piece, side)
-                gone += dust
-            kept.append(piece.at_origin().as_piece(number))
-        return Outcome(Pieces(join(kept)), waste={Cause.TRIMMING: gone})
+        return worked(pieces, Cause.TRIMMING, self._all_jointed)
 
-    def _jointed(self, piece: Cells, side: Side) -> tuple[Cells, float]:
+    def _all_jointed(self, piece: Cells) -> tuple[Cells, float]:
+        gone = 0.0
+        for side in self.edges.each:
+            piece, dust = self._jointed(piece, side)
+            gone += dust
+        return piece.at_origin(), gone
+
+    def _jointed(self, piece: Cells, side: BoardEdge) -> tuple[Cells, float]:
         axis = side.axis
         low, high = (float(b[axis]) for b in (clean_rectangle(piece) if self.level else piece.bounds()))
         if high - low - self.off < LEAST_LEFT:

@@ -6,10 +6,10 @@ from enum import StrEnum
 from typing import ClassVar, Literal
 
 from .fields import choice, number
-from .finish import Surface
+from .finish import NoCut
 
 
-class Rest(Surface):
+class Rest(NoCut):
     """Let the wood rest off the clamps for ``days``, so that glue moisture leaves and any warp shows."""
 
     title: ClassVar[str] = "Rest"
@@ -31,7 +31,7 @@ class Filler(StrEnum):
         return {"thin-glue": "thin glue for hairlines", "paste": "paste of glue and dust", "plug": "plugs"}[self.value]
 
 
-class Fill(Surface):
+class Fill(NoCut):
     """Fill what should not stay open, before sanding."""
 
     title: ClassVar[str] = "Fill"

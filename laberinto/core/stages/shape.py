@@ -12,8 +12,8 @@ from pydantic import Field, model_validator
 from ..cutters import circle, sides, upright
 from ..errors import StageError
 from ..outlines import is_convex, outside, own, rounded_rectangle
-from ..solid import Cells, Floats, Plane, carve, join, shave
-from .base import Bench, Cause, Outcome, Pieces, Stage
+from ..solid import Cells, Floats, Plane, carve, shave
+from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 from .fields import choice, millimetres
 
 Coordinate = Annotated[float, Field(ge=-3000, le=3000)]
@@ -62,24 +62,21 @@ class Shape(Stage):
         return self
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        kept: list[Cells] = []
-        gone = 0.0
-        for number in range(len(pieces)):
-            piece = pieces[number]
-            low, high = piece.bounds()
-            corners = self._corners(low, high)
-            if is_convex(corners):
-                normals, offsets = sides(corners)
-                planes = [Plane(np.array([x, y, 0.0]), float(h)) for (x, y), h in zip(normals, offsets, strict=True)]
-                left, chips = shave(piece, planes)
-            else:
-                tools = [upright(t, low[2] - 1, high[2] + 1) for t in outside(corners, low[:2], high[:2])]
-                left, chips = carve(piece, tools)
-            if not len(left):
-                raise StageError(self.id, "This outline lies outside the wood.", "Move its corners.", "points")
-            gone += chips.volume()
-            kept.append(left.at_origin().as_piece(number))
-        return Outcome(Pieces(join(kept)), waste={Cause.SHAPING: gone})
+        return worked(pieces, Cause.SHAPING, self._shaped)
+
+    def _shaped(self, piece: Cells) -> tuple[Cells, float]:
+        low, high = piece.bounds()
+        corners = self._corners(low, high)
+        if is_convex(corners):
+            normals, offsets = sides(corners)
+            planes = [Plane(np.array([x, y, 0.0]), float(h)) for (x, y), h in zip(normals, offsets, strict=True)]
+            left, chips = shave(piece, planes)
+        else:
+            tools = [upright(t, low[2] - 1, high[2] + 1) for t in outside(corners, low[:2], high[:2])]
+            left, chips = carve(piece, tools)
+        if not len(left):
+            raise StageError(self.id, "This outline lies outside the wood.", "Move its corners.", "points")
+        return left.at_origin(), chips.volume()
 
     def _corners(self, low: Floats, high: Floats) -> Floats:
         size = high[:2] - low[:2]

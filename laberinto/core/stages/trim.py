@@ -8,8 +8,8 @@ import numpy as np
 
 from ..clean import clean_rectangle
 from ..errors import StageError
-from ..solid import Cells, join, slabs
-from .base import Bench, Cause, Outcome, Pieces, Stage
+from ..solid import Cells, slabs
+from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 from .fields import millimetres, yes_no
 
 LEAST_LEFT = 10.0
@@ -36,20 +36,19 @@ class Trim(Stage):
     flush: bool = yes_no(False, label="Cut flush", help="To the largest clean rectangle first.")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        kept: list[Cells] = []
+        return worked(pieces, Cause.TRIMMING, self._trimmed)
+
+    def _trimmed(self, piece: Cells) -> tuple[Cells, float]:
         gone = 0.0
-        for number in range(len(pieces)):
-            piece = pieces[number]
-            near, far = clean_rectangle(piece) if self.flush else piece.bounds()
-            for axis, wanted, name in ((0, self.width, "width"), (1, self.length, "length")):
-                low, high = float(near[axis]), float(far[axis])
-                off = self._off(high - low, wanted, name)
-                if off > 0 or self.flush:
-                    cut = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]), np.array([1]))
-                    gone += float(cut.lost.sum())
-                    piece = cut.cells
-            kept.append(piece.at_origin().as_piece(number))
-        return Outcome(Pieces(join(kept)), waste={Cause.TRIMMING: gone})
+        near, far = clean_rectangle(piece) if self.flush else piece.bounds()
+        for axis, wanted, name in ((0, self.width, "width"), (1, self.length, "length")):
+            low, high = float(near[axis]), float(far[axis])
+            off = self._off(high - low, wanted, name)
+            if off > 0 or self.flush:
+                cut = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]), np.array([1]))
+                gone += float(cut.lost.sum())
+                piece = cut.cells
+        return piece.at_origin(), gone
 
     def _off(self, there: float, wanted: float | None, name: str) -> float:
         """How much comes off either side, mm."""

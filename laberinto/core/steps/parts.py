@@ -12,3 +12,8 @@ def glue_line(c: Context, stage: Gluing) -> str:
     joints = len(c.result.outcome.joints)
     grams = glue_grams(c.sim, stage.id)
     return f"{joints} joint{'s' if joints != 1 else ''} in all; about {grams:.0f} g of waterproof PVA glue, spread on {stage.spread.label}."
+
+
+def capital(words: str) -> str:
+    """The words as the start of a sentence; the rest stays as it is."""
+    return words[:1].upper() + words[1:]

@@ -27,7 +27,7 @@ from ..stages.pause import Filler
 from ..stages.shape import Outline
 from . import cautions as say
 from .model import Context, Map, Step
-from .parts import glue_line
+from .parts import capital, glue_line
 
 
 def joint_edge(c: Context) -> Iterator[Step]:
@@ -157,7 +157,7 @@ def cove(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.rout", stage.id, "Rout the finger coves",
         (
-            f"{stage.sides.label[0].upper()}{stage.sides.label[1:]}, {stage.at.label}: {c.mm(stage.length)} long, radius {c.mm(stage.radius)}, {c.mm(stage.depth)} in.",
+            f"{capital(stage.sides.label)}, {stage.at.label}: {c.mm(stage.length)} long, radius {c.mm(stage.radius)}, {c.mm(stage.depth)} in.",
             "Stops at both ends; enter against a pivot, and go over the whole length again at each depth.",
             *((f"Deeper than half the thickness of {c.mm(thickness)}: the lip above it is weak.",) if deep else ()),
         ),
@@ -171,7 +171,7 @@ def notch(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.cut", stage.id, "Cut the notches",
         (
-            f"{stage.sides.label[0].upper()}{stage.sides.label[1:]}: {c.mm(stage.width)} wide, {c.mm(stage.depth)} deep, inner corners of {c.mm(stage.radius)}.",
+            f"{capital(stage.sides.label)}: {c.mm(stage.width)} wide, {c.mm(stage.depth)} deep, inner corners of {c.mm(stage.radius)}.",
             "Saw short of the line, then rout to a template. A bearing will fall into it later: ease the long edges first.",
         ),
         (say.MACHINE, say.ROUTER), map=Map.FACE,
@@ -183,7 +183,7 @@ def rabbet(c: Context) -> Iterator[Step]:
     assert isinstance(stage, Rabbet)
     yield Step(
         f"{stage.id}.cut", stage.id, f"Cut the rabbet in {stage.face.label}",
-        (f"{stage.sides.label[0].upper()}{stage.sides.label[1:]}: {c.mm(stage.width)} in from the edge, {c.mm(stage.depth)} deep.", "Try it on the sink before going to depth."),
+        (f"{capital(stage.sides.label)}: {c.mm(stage.width)} in from the edge, {c.mm(stage.depth)} deep.", "Try it on the sink before going to depth."),
         (say.MACHINE, say.ROUTER), c.mm(stage.depth), "Depth", stage.depth, "rabbet depth",
     )  # fmt: skip
 

@@ -45,7 +45,7 @@ from ..turns import Lie
 from . import cautions as say
 from . import shaping
 from .model import Context, Map, Step
-from .parts import glue_line
+from .parts import capital, glue_line
 
 
 def mill(c: Context) -> Iterator[Step]:
@@ -188,9 +188,7 @@ def arrange(c: Context) -> Iterator[Step]:
         )
     else:
         for lie, group in groupby(sorted(rows, key=lambda r: list(Lie).index(r[1])), key=lambda r: r[1]):
-            lines.append(
-                f"{lie.words[0].upper()}{lie.words[1:]}: slices {', '.join(str(n) for n, _ in sorted(group))}."
-            )
+            lines.append(f"{capital(lie.words)}: slices {', '.join(str(n) for n, _ in sorted(group))}.")
         lines.append("Rows from the far side: " + ", ".join(str(number) for number, _ in rows) + ".")
     yield Step(f"{stage.id}.rows", stage.id, "Stand up and arrange the slices", tuple(lines), map=Map.ROWS)
 
