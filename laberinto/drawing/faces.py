@@ -17,7 +17,8 @@ LEANS = 0.9999
 """A face less square on than this (cosine) is a facet."""
 
 GLOOM, GLOOM_DEPTH = 0.34, 12.0
-"""Recessed wood lies in the shade: opacity far down, and the depth in mm that brings it two thirds there."""
+"""A floor below the face lies in the shade (slopes are shaded by how they lean): opacity far down, and the depth in mm
+that brings it two thirds there."""
 
 FACET_LINE = 0.2
 """Line in mm that closes the gap between two facets."""
@@ -56,7 +57,7 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
         if leans:
             ink, opacity = shade(face.lean[i])
             shades.append(f'<path d="{path(moved[corners])}" fill="{ink}" fill-opacity="{opacity:.3f}"/>')
-        if (gloom := float(glooms[i])) > 0.01:
+        if not leans and (gloom := float(glooms[i])) > 0.01:
             shades.append(f'<path d="{path(moved[corners])}" fill="#000" fill-opacity="{gloom:.3f}"/>')
         if dim:
             shades.append(f'<path d="{path(moved[corners])}" fill="#000" fill-opacity="{dim}"/>')

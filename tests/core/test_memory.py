@@ -1,0 +1,73 @@
+"""What is remembered: of stages, bounded; of cells, true after every move."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from laberinto.core.faces import Side, face_of
+from laberinto.core.patterns import Alternating
+from laberinto.core.plan import Plan
+from laberinto.core.simulate import StageResult, _Memory, simulate
+from laberinto.core.solid import Cells
+from laberinto.core.turns import TURNS, Turn
+
+from .strategies import plans
+
+
+def fresh(cells: Cells) -> Cells:
+    """The same cells with nothing worked out before."""
+    return replace(cells, known=np.full(len(cells), np.nan))
+
+
+@given(
+    plans(), st.lists(st.one_of(st.sampled_from(TURNS), st.tuples(*[st.floats(-90, 90)] * 3)), min_size=1, max_size=5)
+)
+def test_what_is_known_of_cells_stays_true_however_they_are_moved(plan: Plan, moves: list) -> None:
+    cells = simulate(plan, remember=False).board.pieces[0]
+    for move in moves:
+        cells.world()
+        cells.world_planes()  # so that there is something to carry along
+        cells = cells.turned(move.matrix) if isinstance(move, Turn) else cells.moved(move)
+    again = fresh(cells)
+    assert np.allclose(cells.world(), again.world(), atol=1e-9)
+    for mine, theirs in zip(cells.world_planes(), again.world_planes(), strict=True):
+        assert np.allclose(mine, theirs, atol=1e-9)
+    assert cells.volumes() == pytest.approx(again.volumes(), rel=1e-9)
+    assert face_of(cells, Side.TOP).areas().sum() == pytest.approx(face_of(again, Side.TOP).areas().sum())
+
+
+@given(plans())
+def test_volumes_that_cuts_work_out_are_those_of_the_solids(plan: Plan) -> None:
+    for result in simulate(plan, remember=False).results:
+        cells = result.pieces.cells
+        assert cells.volumes() == pytest.approx(fresh(cells).volumes(), rel=1e-9, abs=1e-6)
+
+
+def results() -> list[StageResult]:
+    return list(simulate(Alternating("Kept", strips=6, slices=5).plan(), remember=False).results)
+
+
+def test_the_oldest_results_go_when_there_are_too_many() -> None:
+    memory, kept = _Memory(size=3, cells=10**6), results()[:5]
+    for number, result in enumerate(kept):
+        memory.put(str(number), result)
+    assert [memory.get(str(n)) is not None for n in range(5)] == [False, False, True, True, True]
+
+
+def test_and_when_they_hold_too_many_cells_but_the_last_stays() -> None:
+    """Rows of 30 cells each: with room for 70 the two latest stay; one result larger than the room stays alone."""
+    rows = next(result for result in results() if len(result.pieces.cells) == 30)
+    memory = _Memory(size=99, cells=70)
+    for number in range(4):
+        memory.put(str(number), rows)
+        memory.put(str(number), rows)  # putting it twice counts once
+    assert [memory.get(str(n)) is not None for n in range(4)] == [False, False, True, True]
+    small = _Memory(size=99, cells=10)
+    small.put("a", rows)
+    small.put("b", rows)
+    assert small.get("a") is None and small.get("b") is rows
