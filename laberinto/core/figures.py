@@ -167,7 +167,7 @@ def cut_list(sim: Simulation, stage_id: str | None = None) -> tuple[CutLine, ...
 class Row:
     """One row of the finished face: its slice, how it lies, and where it begins and ends from the far edge (mm)."""
 
-    slice: int
+    slice: str
     lie: Lie
     by_rule: bool
     start: float
@@ -175,11 +175,11 @@ class Row:
 
 
 def _stay_rows(sim: Simulation, arrange: Arrange) -> bool:
-    """Whether the rows are glued straight, one behind the other, and afterwards only faces and edges are worked."""
+    """Whether the rows are glued, one behind the other, and afterwards only faces and edges are worked."""
     following = [result.stage for result in sim.results[sim.plan.index(arrange.id) + 1 :]]
     if not following or not isinstance(glue := following[0], Glue) or glue.sources != (arrange.id,):
         return False
-    straight = glue.across is Across.LENGTH and not (glue.shifts or glue.stagger or glue.shifted or glue.dry)
+    straight = glue.across is Across.LENGTH and not glue.dry
     return straight and all(isinstance(s, Flatten | Trim | Ease | Carving) or not s.shapes_wood for s in following[1:])
 
 
@@ -190,9 +190,11 @@ def rows(sim: Simulation) -> tuple[Row, ...]:
         return ()
     heights = arranged.pieces.cells.piece_sizes()[:, 1].tolist()
     length = sim.board.size[1]
+    arrange, counts = arranged.stage, sim.slices(arranged.stage.id)
     at = (length - sum(heights)) / 2  # trimming takes the same from both ends
     out = []
-    for row, ((number, lie), height) in enumerate(zip(arranged.stage.rows(len(heights)), heights, strict=True)):
-        out.append(Row(number, lie, lie is arranged.stage.rule.lie(row), max(at, 0.0), min(at + height, length)))
+    for row, ((number, lie), height) in enumerate(zip(arrange.rows(counts), heights, strict=True)):
+        start, end = max(at, 0.0), min(at + height, length)
+        out.append(Row(arrange.name(number, counts), lie, lie is arrange.rule.lie(row), start, end))
         at += height
     return tuple(out)

@@ -21,6 +21,16 @@ OFFCUT = ":offcut"
 MOST_BYTES = 2_000_000
 
 
+class Wanted(BaseModel):
+    """The finished size someone asked for, mm; what is None is left open."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    width: float | None = Field(default=None, ge=20, le=2000)
+    length: float | None = Field(default=None, ge=20, le=2000)
+    thickness: float | None = Field(default=None, ge=4, le=200)
+
+
 class Plan(BaseModel):
     """An ordered list of stages. Each takes the pieces of an earlier one and every yield is used once."""
 
@@ -30,6 +40,7 @@ class Plan(BaseModel):
     version: Literal[1] = VERSION  # type: ignore[assignment]
     name: str = Field(min_length=1, max_length=80)
     note: str = Field(default="", max_length=4000)
+    wanted: Wanted = Wanted()
     stages: tuple[AnyStage, ...] = Field(min_length=1, max_length=MOST_STAGES)
 
     @model_validator(mode="after")
@@ -42,6 +53,8 @@ class Plan(BaseModel):
                 raise ValueError(f"stage “{stage.id}” mills new strips, so it takes no pieces; leave out “from”")
             if not isinstance(stage, Mill) and stage.source is None:
                 raise ValueError(f"stage “{stage.id}” does not say whose pieces it takes; give “from”")
+            if stage.off and (len(stage.sources) != 1 or stage.sources[0].endswith(OFFCUT)):
+                raise ValueError(f"stage “{stage.id}” brings pieces in, so it cannot be off; take it out instead")
             for source in stage.sources:
                 self._take(stage.id, source, yielded)
             yielded[stage.id] = None
@@ -58,6 +71,8 @@ class Plan(BaseModel):
             later = any(other.id == name for other in self.stages)
             why = "comes only later (or is itself)" if later else "is not in the plan"
             raise ValueError(f"stage “{stage}” takes pieces from “{source}”, which {why}")
+        if source.endswith(OFFCUT) and self.stage(source.removesuffix(OFFCUT)).off:
+            raise ValueError(f"stage “{stage}” takes offcuts of “{source.removesuffix(OFFCUT)}”, which is off")
         if taken := yielded[source]:
             raise ValueError(f"stage “{stage}” takes the pieces of “{source}”, which “{taken}” already took")
         yielded[source] = stage

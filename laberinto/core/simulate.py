@@ -16,7 +16,7 @@ from .errors import StageError, TooManyCellsError
 from .joints import Joint
 from .plan import OFFCUT, Plan
 from .solid import Cells, empty
-from .stages import Bench, Cause, Mill, Outcome, Pieces, Stage
+from .stages import Bench, Cause, Mill, Outcome, Pieces, Skipped, Stage
 from .strips import Strip
 from .woods import LIBRARY, Wood
 
@@ -55,6 +55,14 @@ class Simulation:
 
     def __getitem__(self, stage_id: str) -> StageResult:
         return self.results[self.plan.index(stage_id.removesuffix(OFFCUT))]
+
+    def taken(self, source: str) -> Pieces:
+        """The pieces, or with the suffix the offcuts, that go by a source's name."""
+        return _taken(source, {source.removesuffix(OFFCUT): self[source]})
+
+    def slices(self, stage_id: str) -> list[int]:
+        """How many pieces each source of a stage gives, in the order of its sources."""
+        return [len(self.taken(name)) for name in self.plan.stage(stage_id).sources]
 
     @property
     def board(self) -> StageResult:
@@ -121,22 +129,36 @@ _memory = _Memory(REMEMBERED, REMEMBERED_CELLS)
 
 def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True) -> Simulation:
     """Act out ``plan``. Raises StageError, naming the stage and the cure, where it cannot be done."""
+    results, error = attempt(plan, woods, remember=remember)
+    if error is not None:
+        raise error
+    return Simulation(plan, woods, tuple(s for r in results for s in r.outcome.strips), results)
+
+
+def attempt(
+    plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True
+) -> tuple[tuple[StageResult, ...], StageError | None]:
+    """Act out as much of ``plan`` as can be done: the results so far, and what stopped it or None."""
     keys: dict[str, str] = {}
     by_id: dict[str, StageResult] = {}
-    strips: list[Strip] = []
-    for stage in plan.stages:
+    milled = 0
+    for given in plan.stages:
+        stage = Skipped(id=given.id, source=given.source) if given.off else given
         taken = {name: _taken(name, by_id) for name in stage.sources}
         below = "|".join(keys[name.removesuffix(OFFCUT)] + name for name in stage.sources)
-        keys[stage.id] = key = _key(stage, below, len(strips), woods)
+        keys[stage.id] = key = _key(stage, below, milled, woods)
         result = _memory.get(key) if remember else None
         if result is None:
             source = by_id.get(stage.source or "")
-            result = _run(stage, source, taken, Bench(woods, len(strips)), key)
+            try:
+                result = _run(stage, source, taken, Bench(woods, milled), key)
+            except StageError as error:
+                return tuple(by_id.values()), error
             if remember:
                 _memory.put(key, result)
-        strips.extend(result.outcome.strips)
+        milled += len(result.outcome.strips)
         by_id[stage.id] = result
-    return Simulation(plan, woods, tuple(strips), tuple(by_id.values()))
+    return tuple(by_id.values()), None
 
 
 def _taken(name: str, by_id: Mapping[str, StageResult]) -> Pieces:

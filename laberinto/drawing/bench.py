@@ -162,10 +162,18 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
     heights = result.pieces.cells.piece_sizes()[:, 1].tolist()
     width, total = (float(v) for v in face.size)
     size = 0.025 * max(total, width * 0.8)
+    counts = sim.slices(arrange.id)
     labels, at = "", 0.0
-    for row, ((number, lie), height) in enumerate(zip(arrange.rows(len(heights)), heights, strict=True)):
+    for row, ((number, lie), height) in enumerate(zip(arrange.rows(counts), heights, strict=True)):
         middle = at + height / 2
-        label = text(-size * 1.1, middle + size * 0.32, str(number), size * 0.95, class_="row-number", fill=dims.INK)
+        label = text(
+            -size * 1.1,
+            middle + size * 0.32,
+            arrange.name(number, counts),
+            size * 0.95,
+            class_="row-number",
+            fill=dims.INK,
+        )
         if lie is not Lie.AS_CUT:
             label += mark_turned(-size * 2.1, middle, size)
             label += dims.note(width + size * 0.6, middle + size * 0.3, _SHORT[lie], size * 0.8)

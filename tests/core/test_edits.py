@@ -31,54 +31,54 @@ def arrange(plan: Plan) -> Arrange:
 
 @given(st.integers(0, 5), st.integers(0, 5))
 def test_moving_a_strip_there_and_back_changes_nothing(one: int, other: int) -> None:
-    moved = strips.move(PLAN, "strips", one, other).plan
+    moved = strips.move(PLAN, "strips", [one], other).plan
     assert marks(moved).index(one + 1) == other
-    assert marks(strips.move(moved, "strips", other, one).plan) == marks(PLAN)
+    assert marks(strips.move(moved, "strips", [other], one).plan) == marks(PLAN)
 
 
 def test_a_moved_strip_keeps_its_rings() -> None:
     before = {strip.mark: strip.rings for strip in simulate(PLAN).strips}
-    after = {strip.mark: strip.rings for strip in simulate(strips.move(PLAN, "strips", 0, 4).plan).strips}
+    after = {strip.mark: strip.rings for strip in simulate(strips.move(PLAN, "strips", [0], 4).plan).strips}
     assert before == after
 
 
 def test_a_doubled_strip_is_of_other_stock() -> None:
-    doubled = simulate(strips.duplicate(PLAN, "strips", 2).plan).strips
+    doubled = simulate(strips.duplicate(PLAN, "strips", [2]).plan).strips
     assert (doubled[2].wood, doubled[2].width) == (doubled[3].wood, doubled[3].width)
     assert doubled[2].rings != doubled[3].rings
 
 
 @given(st.sampled_from(list(StripTurn)[1:]))
 def test_turning_a_strip_twice_is_not_turning_it(turned: StripTurn) -> None:
-    once = strips.turn(PLAN, "strips", 1, turned).plan
+    once = strips.turn(PLAN, "strips", [1], turned).plan
     assert once != PLAN
-    twice = strips.turn(once, "strips", 1, turned).plan
-    assert simulate(twice)["panel"].outcome is simulate(strips.move(PLAN, "strips", 0, 0).plan)["panel"].outcome
+    twice = strips.turn(once, "strips", [1], turned).plan
+    assert simulate(twice)["panel"].outcome is simulate(strips.move(PLAN, "strips", [0], 0).plan)["panel"].outcome
 
 
 def test_the_last_strip_stays() -> None:
     one = Alternating("x").plan()
     for _ in range(9):
-        one = strips.remove(one, "strips", 0).plan
+        one = strips.remove(one, "strips", [0]).plan
     with pytest.raises(InputError, match="at least one strip"):
-        strips.remove(one, "strips", 0)
+        strips.remove(one, "strips", [0])
 
 
 def test_an_unknown_wood_is_refused_at_its_field() -> None:
     with pytest.raises(InputError) as caught:
-        strips.set_wood(PLAN, "strips", 3, "mdf")
+        strips.set_wood(PLAN, "strips", [3], "mdf")
     assert caught.value.field == "wood-3"
 
 
 def test_turning_a_row_overrides_the_rule_and_turning_it_back_forgets() -> None:
-    turned = rows.turn(PLAN, "rows", 1, Lie.FLIP).plan
+    turned = rows.turn(PLAN, "rows", [1], Lie.FLIP).plan
     assert arrange(turned).turned == {2: Lie.AS_CUT}
-    assert rows.turn(turned, "rows", 1, Lie.FLIP).plan == PLAN
+    assert rows.turn(turned, "rows", [1], Lie.FLIP).plan == PLAN
 
 
 def test_a_moved_row_takes_its_own_turn_along() -> None:
-    turned = rows.turn(PLAN, "rows", 0, Lie.END_FOR_END).plan
-    moved = rows.move(turned, "rows", 0, 3).plan
+    turned = rows.turn(PLAN, "rows", [0], Lie.END_FOR_END).plan
+    moved = rows.move(turned, "rows", [0], 3).plan
     laid = arrange(moved).rows(6)
     assert [number for number, _ in laid] == [2, 3, 4, 1, 5, 6]
     assert laid[3] == (1, Lie.END_FOR_END)
@@ -86,7 +86,7 @@ def test_a_moved_row_takes_its_own_turn_along() -> None:
 
 
 def test_a_change_of_count_keeps_what_was_arranged() -> None:
-    moved = rows.move(PLAN, "rows", 5, 0).plan
+    moved = rows.move(PLAN, "rows", [5], 0).plan
     fewer = set_parameters(moved, "slices", {"count": "4"}, Lengths()).plan
     assert [n for n, _ in arrange(fewer).rows(4)] == [1, 2, 3, 4]
     again = set_parameters(fewer, "slices", {"count": "6"}, Lengths()).plan

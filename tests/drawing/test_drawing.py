@@ -63,7 +63,7 @@ def test_maps_are_drawn_for_every_step_that_has_one(sim: Simulation) -> None:
 
 
 def test_the_map_of_a_glue_up_says_how_a_strip_is_turned(sim: Simulation) -> None:
-    turned = simulate(strips.turn(sim.plan, "strips", 1, StripTurn.BOTH).plan)
+    turned = simulate(strips.turn(sim.plan, "strips", [1], StripTurn.BOTH).plan)
     step = next(step for step in steps(turned) if step.key == "panel.glue")
     words = [e.text for e in ElementTree.fromstring(maps.panel(turned, step, Lengths())).iter(f"{SVG}text") if e.text]
     assert words[:8] == ["1", "30", "2", "30", "face over", "end for end", "3", "30"]

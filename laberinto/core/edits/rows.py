@@ -2,54 +2,158 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from ..errors import InputError
 from ..plan import Plan
-from ..stages import Arrange, Crosscut
+from ..simulate import attempt
+from ..stages import Across, Arrange, Crosscut, Glue
 from ..turns import Lie
 from .model import Edit
 
 
-def _arrange(plan: Plan, stage_id: str) -> tuple[Arrange, list[tuple[int, Lie]]]:
+def slices(plan: Plan, arrange: Arrange) -> list[int]:
+    """How many slices each panel of an arrangement gives."""
+    if all(isinstance(plan.stage(name), Crosscut) for name in arrange.sources if ":" not in name):
+        return [plan.stage(name.split(":")[0]).count for name in arrange.sources]  # type: ignore[attr-defined]
+    done, _ = attempt(plan)
+    made = {result.stage.id: len(result.pieces) for result in done}
+    return [made.get(name, 0) for name in arrange.sources]
+
+
+def _arrange(plan: Plan, stage_id: str) -> tuple[Arrange, list[tuple[int, Lie]], list[int]]:
     stage = plan.stage(stage_id)
     if not isinstance(stage, Arrange) or stage.source is None:
         raise InputError(f"Stage “{stage_id}” arranges no slices.")
-    source = plan.stage(stage.source)
-    if not isinstance(source, Crosscut):
-        raise InputError(f"Stage “{stage_id}” does not take slices from a crosscut.")
-    return stage, stage.rows(source.count)
+    counts = slices(plan, stage)
+    return stage, stage.rows(counts), counts
 
 
-def _at(rows: list[tuple[int, Lie]], row: int) -> tuple[int, Lie]:
-    if not 0 <= row < len(rows):
-        raise InputError(f"There is no row {row + 1}; the board has {len(rows)}.", "rows")
-    return rows[row]
+def _check(rows: list[tuple[int, Lie]], chosen: Sequence[int]) -> None:
+    wrong = next((row for row in chosen if not 0 <= row < len(rows)), None)
+    if wrong is not None or not chosen:
+        raise InputError(f"There is no row {(wrong or 0) + 1}; the board has {len(rows)}.", "rows")
 
 
-def move(plan: Plan, stage_id: str, row: int, to: int) -> Edit:
-    """Move a row; turns stay with the rule, and single turns with their slice."""
-    stage, rows = _arrange(plan, stage_id)
-    slice_, _ = _at(rows, row)
-    order = [number for number, _ in rows]
-    order.pop(row)
+def _ordered(plan: Plan, stage: Arrange, counts: list[int], order: list[int], words: str) -> Edit:
+    """The plan with this order of slices; what the rule gives anyway is not kept."""
+    own = () if order == stage.by_rule(counts) else tuple(order)
+    return Edit(plan.with_stage(stage.model_copy(update={"order": own})), words)
+
+
+def _named(stage: Arrange, counts: list[int], numbers: Sequence[int]) -> str:
+    names = [stage.name(number, counts) for number in numbers]
+    return f"slice{'s' if len(names) > 1 else ''} {', '.join(names)}"
+
+
+def move(plan: Plan, stage_id: str, chosen: Sequence[int], to: int) -> Edit:
+    """Move rows, kept together, so that the first lies in row ``to``; turns stay with the rule, and single turns with
+    their slice."""
+    stage, rows, counts = _arrange(plan, stage_id)
+    _check(rows, chosen)
+    moved = [rows[row][0] for row in sorted(chosen)]
+    order = [number for number, _ in rows if number not in set(moved)]
     to = max(0, min(to, len(order)))
-    order.insert(to, slice_)
-    straight = order == sorted(order)
-    changed = stage.model_copy(update={"order": () if straight else tuple(order)})
-    return Edit(plan.with_stage(changed), f"slice {slice_} moved to row {to + 1}")
+    order[to:to] = moved
+    return _ordered(plan, stage, counts, order, f"{_named(stage, counts, moved)} moved to row {to + 1}")
 
 
-def turn(plan: Plan, stage_id: str, row: int, lie: Lie) -> Edit:
-    """Turn one row's slice on top of how it lies; what the rule gives anyway is not kept as an exception."""
-    stage, rows = _arrange(plan, stage_id)
-    slice_, now = _at(rows, row)
-    new = now.then(lie)
-    turned = {number: kept for number, kept in stage.turned.items() if number != slice_}
-    if new is not stage.rule.lie(row):
-        turned[slice_] = new
-    return Edit(plan.with_stage(stage.model_copy(update={"turned": turned})), f"slice {slice_}: {new.words}")
+def swap(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
+    """Two rows change places."""
+    stage, rows, counts = _arrange(plan, stage_id)
+    _check(rows, chosen)
+    if len(chosen) != 2:
+        raise InputError("Choose exactly two rows to swap; hold Ctrl and click the second.", "rows")
+    order = [number for number, _ in rows]
+    one, other = chosen
+    order[one], order[other] = order[other], order[one]
+    return _ordered(plan, stage, counts, order, f"{_named(stage, counts, [order[other], order[one]])} change places")
+
+
+def turn(plan: Plan, stage_id: str, chosen: Sequence[int], lie: Lie) -> Edit:
+    """Turn rows on top of how they lie; what the rule gives anyway is not kept as an exception."""
+    stage, rows, counts = _arrange(plan, stage_id)
+    _check(rows, chosen)
+    turned = dict(stage.turned)
+    for row in chosen:
+        number, now = rows[row]
+        new = now.then(lie)
+        turned.pop(number, None)
+        if new is not stage.rule.lie(row):
+            turned[number] = new
+    numbers = [rows[row][0] for row in chosen]
+    words = rows[chosen[0]][1].then(lie).words if len(chosen) == 1 else f"turned: {lie.words}"
+    return Edit(
+        plan.with_stage(stage.model_copy(update={"turned": turned})), f"{_named(stage, counts, numbers)}: {words}"
+    )
+
+
+def clear(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
+    """Forget the turns and shifts that these rows were given by hand."""
+    stage, rows, counts = _arrange(plan, stage_id)
+    _check(rows, chosen)
+    numbers = [rows[row][0] for row in chosen]
+    turned = {number: lie for number, lie in stage.turned.items() if number not in numbers}
+    plan = plan.with_stage(stage.model_copy(update={"turned": turned}))
+    glue = glued_by(plan, stage_id)
+    if glue is not None and glue.shifted:
+        left = {at: by for at, by in glue.shifted.items() if at - 1 not in chosen}
+        plan = plan.with_stage(glue.model_copy(update={"shifted": left}))
+    return Edit(plan, f"{_named(stage, counts, numbers)}: back to the rule")
 
 
 def reset(plan: Plan, stage_id: str) -> Edit:
-    """Forget all single turns and the order; the rule alone decides again."""
-    stage, _ = _arrange(plan, stage_id)
-    return Edit(plan.with_stage(stage.model_copy(update={"turned": {}, "order": ()})), "rows back to the rule")
+    """Forget all single turns and shifts and the order; the rule alone decides again."""
+    stage, _, _ = _arrange(plan, stage_id)
+    plan = plan.with_stage(stage.model_copy(update={"turned": {}, "order": ()}))
+    glue = glued_by(plan, stage_id)
+    if glue is not None and glue.shifted:
+        plan = plan.with_stage(glue.model_copy(update={"shifted": {}}))
+    return Edit(plan, "rows back to the rule")
+
+
+def glued_by(plan: Plan, stage_id: str) -> Glue | None:
+    """The glue-up that takes the rows of an arrangement one behind the other, or None. Shifts are kept there."""
+    glue = next((s for s in plan.stages if stage_id in s.sources), None)
+    return glue if isinstance(glue, Glue) and glue.across is Across.LENGTH and len(glue.sources) == 1 else None
+
+
+def shift_of(glue: Glue | None, row: int) -> float:
+    """How far a row is shifted to the right, mm."""
+    return 0.0 if glue is None else glue.shift_at(row)
+
+
+def _glue(plan: Plan, stage_id: str) -> Glue:
+    glue = glued_by(plan, stage_id)
+    if glue is None:
+        raise InputError(
+            "Rows can be shifted once a glue-up “row behind row” follows; add one after this stage.", "rows"
+        )
+    return glue
+
+
+def shift(plan: Plan, stage_id: str, chosen: Sequence[int], by: float) -> Edit:
+    """Shift rows further to the right by so many mm, to the left where negative."""
+    stage, rows, counts = _arrange(plan, stage_id)
+    _check(rows, chosen)
+    glue = _glue(plan, stage_id)
+    plain = glue.model_copy(update={"shifted": {}})
+    shifted = dict(glue.shifted)
+    for row in chosen:
+        new = round(glue.shift_at(row) + by, 3)
+        shifted.pop(row + 1, None)
+        if abs(new - plain.shift_at(row)) > 1e-6:
+            shifted[row + 1] = new
+    numbers = [rows[row][0] for row in chosen]
+    words = f"{_named(stage, counts, numbers)} shifted {abs(by):g} mm to the {'right' if by > 0 else 'left'}"
+    return Edit(plan.with_stage(glue.model_copy(update={"shifted": shifted})), words)
+
+
+def shift_rule(plan: Plan, stage_id: str, every_other: float, further: float) -> Edit:
+    """Shift every other row by ``every_other`` mm and each row by ``further`` mm more than the one before."""
+    glue = _glue(plan, stage_id)
+    shifts = (0.0, every_other) if every_other else ()
+    changed = glue.model_copy(update={"shifts": shifts, "stagger": further})
+    if changed == glue:
+        return Edit(plan, "")
+    return Edit(plan.with_stage(changed), f"rows shifted: every other {every_other:g} mm, each further {further:g} mm")

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 from ..errors import InputError
 from ..plan import Plan
 from ..stages import Mill, StripSpec
 from ..stages.mill import MOST_STRIPS, StripTurn
+from ..strips import Sawn
 from ..woods import LIBRARY
 from .model import Edit
 
@@ -17,7 +20,8 @@ def _mill(plan: Plan, stage_id: str) -> tuple[Mill, list[StripSpec]]:
     return stage, stage.laid_out()
 
 
-def _done(plan: Plan, stage: Mill, strips: list[StripSpec], words: str) -> Edit:
+def laid(plan: Plan, stage: Mill, strips: Sequence[StripSpec], words: str) -> Edit:
+    """The plan with these strips in the panel; raises InputError where there are none or too many."""
     if not strips:
         raise InputError("A panel needs at least one strip.", "strips")
     if len(strips) > MOST_STRIPS:
@@ -25,61 +29,110 @@ def _done(plan: Plan, stage: Mill, strips: list[StripSpec], words: str) -> Edit:
     return Edit(plan.with_stage(stage.model_copy(update={"strips": tuple(strips)})), words)
 
 
-def _at(strips: list[StripSpec], position: int) -> StripSpec:
-    if not 0 <= position < len(strips):
-        raise InputError(f"There is no strip {position + 1}; the panel has {len(strips)}.", "strips")
-    return strips[position]
+def _check(strips: Sequence[StripSpec], chosen: Sequence[int]) -> None:
+    wrong = next((at for at in chosen if not 0 <= at < len(strips)), None)
+    if wrong is not None or not chosen:
+        raise InputError(f"There is no strip {(wrong or 0) + 1}; the panel has {len(strips)}.", "strips")
 
 
-def move(plan: Plan, stage_id: str, position: int, to: int) -> Edit:
-    """Move a strip to another position; the others close up."""
+def _named(chosen: Sequence[int]) -> str:
+    return f"strip{'s' if len(chosen) > 1 else ''} {', '.join(str(at + 1) for at in sorted(chosen))}"
+
+
+def _each(
+    plan: Plan, stage_id: str, chosen: Sequence[int], change: Callable[[StripSpec], StripSpec], words: str
+) -> Edit:
+    """The same change to every chosen strip."""
     stage, strips = _mill(plan, stage_id)
-    strip = _at(strips, position)
-    strips.pop(position)
-    to = max(0, min(to, len(strips)))
-    strips.insert(to, strip)
-    return _done(plan, stage, strips, f"strip {position + 1} moved to {to + 1}")
+    _check(strips, chosen)
+    for at in chosen:
+        strips[at] = change(strips[at])
+    return laid(plan, stage, strips, words)
 
 
-def remove(plan: Plan, stage_id: str, position: int) -> Edit:
-    """Take a strip out."""
+def move(plan: Plan, stage_id: str, chosen: Sequence[int], to: int) -> Edit:
+    """Move strips, kept together, so that the first lies at ``to``; the others close up."""
     stage, strips = _mill(plan, stage_id)
-    gone = _at(strips, position)
-    strips.pop(position)
-    return _done(plan, stage, strips, f"strip {position + 1} ({gone.wood}) removed")
+    _check(strips, chosen)
+    moved = [strips[at] for at in sorted(chosen)]
+    rest = [strip for at, strip in enumerate(strips) if at not in chosen]
+    to = max(0, min(to, len(rest)))
+    rest[to:to] = moved
+    return laid(plan, stage, rest, f"{_named(chosen)} moved to {to + 1}")
 
 
-def duplicate(plan: Plan, stage_id: str, position: int) -> Edit:
-    """Lay another strip of the same wood and width beside a strip, from other stock."""
+def remove(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
+    """Take strips out."""
     stage, strips = _mill(plan, stage_id)
-    strip = _at(strips, position)
-    mark = max(spec.mark or 0 for spec in strips) + 1
-    strips.insert(position + 1, strip.model_copy(update={"mark": mark, "rings": None}))
-    return _done(plan, stage, strips, f"strip {position + 1} ({strip.wood}) doubled")
+    _check(strips, chosen)
+    rest = [strip for at, strip in enumerate(strips) if at not in chosen]
+    woods = dict.fromkeys(strips[at].wood for at in chosen)
+    return laid(plan, stage, rest, f"{_named(chosen)} ({', '.join(woods)}) removed")
 
 
-def set_wood(plan: Plan, stage_id: str, position: int, wood: str) -> Edit:
-    """Make a strip of another wood."""
+def duplicate(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
+    """Lay another strip of the same wood and width beside each strip, from other stock."""
     stage, strips = _mill(plan, stage_id)
-    strip, named = _at(strips, position), LIBRARY.require(wood, f"wood-{position}")
-    strips[position] = strip.model_copy(update={"wood": named.key, "rings": None})
-    return _done(plan, stage, strips, f"strip {position + 1}: {strip.wood} → {named.key}")
+    _check(strips, chosen)
+    mark = max(spec.mark or 0 for spec in strips)
+    for at in sorted(chosen, reverse=True):
+        mark += 1
+        strips.insert(at + 1, strips[at].model_copy(update={"mark": mark, "rings": None}))
+    return laid(plan, stage, strips, f"{_named(chosen)} doubled")
 
 
-def set_width(plan: Plan, stage_id: str, position: int, width: float) -> Edit:
-    """Make a strip wider or narrower, mm."""
+def set_wood(plan: Plan, stage_id: str, chosen: Sequence[int], wood: str) -> Edit:
+    """Make strips of another wood."""
+    named = LIBRARY.require(wood, f"wood-{chosen[0]}" if chosen else "wood")
+    change = {"wood": named.key, "rings": None}
+    return _each(
+        plan, stage_id, chosen, lambda s: s.model_copy(update=change), f"{_named(chosen)}: {named.name.lower()}"
+    )
+
+
+def set_width(plan: Plan, stage_id: str, chosen: Sequence[int], width: float) -> Edit:
+    """Make strips so wide, mm."""
+    words = f"{_named(chosen)}: {width:g} mm wide"
+    if len(chosen) == 1:
+        _, strips = _mill(plan, stage_id)
+        _check(strips, chosen)
+        words = f"{_named(chosen)}: {strips[chosen[0]].width:g} → {width:g} mm wide"
+    return _each(plan, stage_id, chosen, lambda s: s.model_copy(update={"width": width}), words)
+
+
+def turn(plan: Plan, stage_id: str, chosen: Sequence[int], turned: StripTurn) -> Edit:
+    """Turn strips in their place, on top of how they lie already."""
+    words = f"{_named(chosen)} turned {turned.words}"
+    return _each(plan, stage_id, chosen, lambda s: s.model_copy(update={"turned": s.turned.then(turned)}), words)
+
+
+def set_sawn(plan: Plan, stage_id: str, chosen: Sequence[int], sawn: Sawn | None) -> Edit:
+    """Saw strips flat, rift or quarter from the log, or (None) as it comes; rings given in full are forgotten."""
+    words = f"{_named(chosen)}: {sawn.value + ' sawn' if sawn else 'sawn as it comes'}"
+    return _each(plan, stage_id, chosen, lambda s: s.model_copy(update={"sawn": sawn, "rings": None}), words)
+
+
+def alternate_rings(plan: Plan, stage_id: str) -> Edit:
+    """Turn every other strip face over against its neighbours, so that their cups work against each other."""
+    return _rings(plan, stage_id, lambda at, _: StripTurn.FACE_OVER if at % 2 else StripTurn.AS_SAWN, "alternate")
+
+
+def mirror_rings(plan: Plan, stage_id: str) -> Edit:
+    """Turn the right half end for end, so that its arcs lean the other way than those of the left half."""
+    return _rings(
+        plan, stage_id, lambda at, n: StripTurn.END_FOR_END if at >= (n + 1) // 2 else StripTurn.AS_SAWN, "mirror"
+    )
+
+
+def plain_rings(plan: Plan, stage_id: str) -> Edit:
+    """Lay every strip as it was sawn."""
+    return _rings(plan, stage_id, lambda _at, _n: StripTurn.AS_SAWN, "lie as sawn")
+
+
+def _rings(plan: Plan, stage_id: str, turned: Callable[[int, int], StripTurn], words: str) -> Edit:
     stage, strips = _mill(plan, stage_id)
-    strip = _at(strips, position)
-    strips[position] = strip.model_copy(update={"width": width})
-    return _done(plan, stage, strips, f"strip {position + 1}: {strip.width:g} → {width:g} mm wide")
-
-
-def turn(plan: Plan, stage_id: str, position: int, turned: StripTurn) -> Edit:
-    """Turn a strip in its place, on top of how it lies already."""
-    stage, strips = _mill(plan, stage_id)
-    strip = _at(strips, position)
-    strips[position] = strip.model_copy(update={"turned": strip.turned.then(turned)})
-    return _done(plan, stage, strips, f"strip {position + 1} turned {turned.words}")
+    new = [s.model_copy(update={"turned": turned(at, len(strips))}) for at, s in enumerate(strips)]
+    return laid(plan, stage, new, f"rings {words}") if new != strips else Edit(plan, "")
 
 
 def widths(plan: Plan, stage_id: str) -> list[float]:

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from .arrange import Arrange, Rule
+from .arrange import Arrange, Panels, Rule
 from .base import LEDGER, Bench, Cause, Outcome, Pieces, Stage
 from .border import Border
 from .carving import Carving
@@ -15,7 +15,7 @@ from .ease import Ease
 from .edges import Cove, Notch, Rabbet
 from .feet import Feet
 from .fields import Spec, specs
-from .finish import Oil, OilKind, Sand, Wax
+from .finish import Oil, OilKind, Sand, Skipped, Wax
 from .flatten import Flatten, Method
 from .glue import Across, Glue
 from .gluing import Gluing, Spread
@@ -66,8 +66,8 @@ AnyStage = Annotated[
 
 __all__ = [
     "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Border", "Carving", "Cause", "Cove", "Crosscut", "Ease",
-    "Feet",
-    "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge", "Method", "Mill", "Notch", "Oil",
-    "OilKind", "Outcome", "Pieces", "Profile", "Rabbet", "Resaw", "Rest", "Rip", "Rule", "Sand", "Sawing", "Section",
-    "Shape", "Spec", "Spread", "Stage", "StripSpec", "Trim", "Turned", "Wax", "Well", "specs",
+    "Feet", "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge", "Method", "Mill",
+    "Notch", "Oil", "OilKind", "Outcome", "Panels", "Pieces", "Profile", "Rabbet", "Resaw", "Rest", "Rip", "Rule",
+    "Sand", "Sawing", "Section", "Shape", "Skipped", "Spec", "Spread", "Stage", "StripSpec", "Trim", "Turned",
+    "Wax", "Well", "specs",
 ]  # fmt: skip

@@ -1,18 +1,21 @@
-"""Arrange: slices stand up, take their order and their turn. This is where the pattern is made."""
+"""Arrange: slices stand up in rows, each lying as a rule or a person says."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from enum import StrEnum
+from itertools import chain, zip_longest
 from typing import ClassVar, Literal
 
 import numpy as np
 from pydantic import Field
 
 from ..errors import StageError
+from ..solid import join
 from ..turns import Lie
 from .base import Bench, Outcome, Pieces, Stage
-from .fields import choice
+from .fields import choice, whole
 
 
 class Rule(StrEnum):
@@ -21,6 +24,8 @@ class Rule(StrEnum):
     AS_CUT = "as-cut"
     FLIP = "flip-every-other"
     END_FOR_END = "end-for-end-every-other"
+    BOOK = "book-matched"
+    PAIRS = "mirrored-pairs"
 
     @property
     def label(self) -> str:
@@ -28,46 +33,103 @@ class Rule(StrEnum):
             "as-cut": "all as cut",
             "flip-every-other": "flip every other",
             "end-for-end-every-other": "turn every other end for end",
+            "book-matched": "book-match: every other on its other end",
+            "mirrored-pairs": "mirrored pairs: as cut, flip, flip, as cut",
         }[self.value]
 
     def lie(self, row: int) -> Lie:
         """How the slice in a row (counted from 0) lies under this rule."""
-        if row % 2 == 0:
-            return Lie.AS_CUT
-        return {"as-cut": Lie.AS_CUT, "flip-every-other": Lie.FLIP, "end-for-end-every-other": Lie.END_FOR_END}[
-            self.value
-        ]
+        return _CYCLES[self][row % len(_CYCLES[self])]
+
+
+_CYCLES: dict[Rule, tuple[Lie, ...]] = {
+    Rule.AS_CUT: (Lie.AS_CUT,),
+    Rule.FLIP: (Lie.AS_CUT, Lie.FLIP),
+    Rule.END_FOR_END: (Lie.AS_CUT, Lie.END_FOR_END),
+    Rule.BOOK: (Lie.AS_CUT, Lie.OTHER_END_UP),
+    Rule.PAIRS: (Lie.AS_CUT, Lie.FLIP, Lie.FLIP, Lie.AS_CUT),
+}
+
+
+class Panels(StrEnum):
+    """In which order slices of several panels are laid."""
+
+    ALTERNATE = "alternate"
+    IN_TURN = "in-turn"
+
+    @property
+    def label(self) -> str:
+        return {"alternate": "alternate: A B A B", "in-turn": "one after the other: A A B B"}[self.value]
 
 
 class Arrange(Stage):
-    """Stand slices up in rows. ``rule`` turns them row by row; ``order`` lists slice numbers (from 1) in
-    row order, or is empty for as cut; ``turned`` gives single slices a lie of their own, by slice number."""
+    """Stand slices up in rows. Slices come from ``from`` and, where named, from the stages in ``with``; they are
+    numbered from 1 through all of them. ``panels`` says how those of several panels alternate and ``shuffle`` (a
+    seed) mixes them. ``rule`` turns them row by row; ``order`` lists slice numbers in row order, or is empty for the
+    rule's; ``turned`` gives single slices a lie of their own, by slice number."""
 
     title: ClassVar[str] = "Arrange"
     verb: ClassVar[str] = "Stand up and arrange the slices"
 
     kind: Literal["arrange"] = "arrange"
+    also: tuple[str, ...] = Field(default=(), alias="with", max_length=20)
     rule: Rule = choice(Rule.FLIP, label="Turn slices", help="Applied row by row; single slices may differ.")
+    panels: Panels = choice(Panels.ALTERNATE, label="Slices of several panels", help="Which panel gives the next row.")
+    shuffle: int | None = whole(
+        None, label="Shuffle", help="A seed: the same number, the same order.", least=0, most=999_999
+    )
     order: tuple[int, ...] = Field(default=(), max_length=400)
     turned: dict[int, Lie] = Field(default_factory=dict)
 
-    def rows(self, slices: int) -> list[tuple[int, Lie]]:
-        """Slice number (from 1) and lie for every row; needs no wood.
+    @property
+    def sources(self) -> tuple[str, ...]:
+        return (self.source, *self.also) if self.source else ()
+
+    def rows(self, slices: int | Sequence[int]) -> list[tuple[int, Lie]]:
+        """Slice number (from 1) and lie for every row; needs no wood. ``slices`` is how many each panel gives.
 
         Numbers in ``order`` beyond the slices there are fall out, missing ones follow at the end, so a
         change of count keeps what was arranged.
         """
-        order = [number for number in self.order if 1 <= number <= slices]
-        order += [number for number in range(1, slices + 1) if number not in set(order)]
+        by_rule = self.by_rule(slices)
+        there = set(by_rule)
+        order = [number for number in self.order if number in there]
+        laid = set(order)
+        order += [number for number in by_rule if number not in laid]
         return [(number, self.turned.get(number, self.rule.lie(row))) for row, number in enumerate(order)]
+
+    def by_rule(self, slices: int | Sequence[int]) -> list[int]:
+        """Slice numbers in row order before anybody moved one."""
+        counts = [slices] if isinstance(slices, int) else list(slices)
+        first = np.cumsum([1, *counts]).tolist()
+        panels = [range(first[k], first[k] + count) for k, count in enumerate(counts)]
+        laid = zip_longest(*panels) if self.panels is Panels.ALTERNATE else panels
+        order = [number for number in chain.from_iterable(laid) if number is not None]
+        if self.shuffle is not None:
+            order = [order[i] for i in np.random.default_rng(self.shuffle).permutation(len(order))]
+        return order
+
+    def name(self, number: int, slices: int | Sequence[int]) -> str:
+        """A slice as it is marked: its number, with the panel's letter where there are several."""
+        if isinstance(slices, int) or len(slices) == 1:
+            return str(number)
+        panel = 0
+        while number > slices[panel]:
+            number -= slices[panel]
+            panel += 1
+        return f"{chr(ord('A') + panel)}{number}"
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         if len(set(self.order)) != len(self.order):
             twice = next(n for n in self.order if self.order.count(n) > 1)
             raise StageError(self.id, f"Slice {twice} is laid twice.", "Give each slice one row.", "order")
-        rows = self.rows(len(pieces))
+        pools = [pieces, *(bench.others[name] for name in self.also)]
+        counts = [len(pool) for pool in pools]
+        first = np.cumsum([0, *counts])
+        slices = join([pool.cells.renumbered(int(first[k])) for k, pool in enumerate(pools)])
+        rows = self.rows(counts)
         row_of = np.zeros(len(rows), np.int64)
         row_of[[number - 1 for number, _ in rows]] = np.arange(len(rows))
-        cells = replace(pieces.cells, piece=row_of[pieces.cells.piece])
+        cells = replace(slices, piece=row_of[slices.piece])
         laid = cells.turned_each(np.stack([lie.turn.matrix for _, lie in rows])).settled()
         return Outcome(Pieces(laid), turns=tuple(lie.value for _, lie in rows))

@@ -99,6 +99,7 @@ class Stage(BaseModel):
     id: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$", description="name of this stage, used by later ones")
     kind: str
     source: str | None = Field(default=None, alias="from", description="id of the stage whose pieces are taken")
+    off: bool = Field(default=False, description="left out for comparison: the pieces pass as they are")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         """Do this to the ``pieces`` (never changed) and return what comes out.

@@ -20,6 +20,15 @@ class NoCut(Stage):
         return Outcome(pieces)
 
 
+class Skipped(NoCut):
+    """Stands in the results for a stage that is switched off; no plan holds one."""
+
+    title: ClassVar[str] = "Switched off"
+    verb: ClassVar[str] = "Leave as it is"
+
+    kind: Literal["skipped"] = "skipped"
+
+
 class Sand(NoCut):
     """Sand through ``grits`` in rising order, none skipped."""
 

@@ -129,7 +129,8 @@ class Glue(Gluing):
             return turn_named(self.turned[at + 1])
         return turn_named(self.turns[at % len(self.turns)]) if self.turns else Turn()
 
-    def _shift(self, at: int) -> float:
+    def shift_at(self, at: int) -> float:
+        """How far the piece at a position (from 0) is shifted across the joint, mm."""
         if at + 1 in self.shifted:
             return self.shifted[at + 1]
         return (self.shifts[at % len(self.shifts)] if self.shifts else 0.0) + self.stagger * at
@@ -141,7 +142,7 @@ class Glue(Gluing):
         """
         axis = self.across.axis
         where = np.zeros((count, 3))
-        where[:, 1 if axis == 0 else 0] = [self._shift(at) for at in range(count)]
+        where[:, 1 if axis == 0 else 0] = [self.shift_at(at) for at in range(count)]
         extents = cells.piece_sizes()[:, axis]
         steps = np.concatenate([[0.0], extents[1:] if axis == 1 else extents[:-1]])  # the length runs towards you
         way = -1.0 if axis == 1 else 1.0

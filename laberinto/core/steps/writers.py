@@ -35,6 +35,7 @@ from ..stages import (
     Rule,
     Sand,
     Shape,
+    Skipped,
     Trim,
     Turned,
     Wax,
@@ -176,20 +177,26 @@ def crosscut(c: Context) -> Iterator[Step]:
 def arrange(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Arrange)
-    rows = stage.rows(len(c.before.pieces))
+    counts = c.sim.slices(stage.id)
+    rows = stage.rows(counts)
+    names = {number: stage.name(number, counts) for number, _ in rows}
     lines = ["Knock the whiskers off the edges, then stand every slice up, end grain to the top."]
-    if not stage.order and not stage.turned:
+    if len(counts) > 1:
+        lines.append("Slices of the first panel are marked A, those of the next B, each numbered as they were cut.")
+    if len(counts) == 1 and stage.shuffle is None and not stage.order and not stage.turned:
         lines.append(
             {
                 Rule.AS_CUT: "All as cut, slice 1 farthest from you.",
                 Rule.FLIP: "Slice 1 farthest from you; flip every other one left to right (other end up).",
                 Rule.END_FOR_END: "Slice 1 farthest from you; turn every other one end for end.",
+                Rule.BOOK: "Slice 1 farthest from you; stand every other one on its other end, so that sawn faces meet.",
+                Rule.PAIRS: "Slice 1 farthest from you; two and two: as cut, flipped, flipped, as cut, and so on.",
             }[stage.rule]
         )
     else:
         for lie, group in groupby(sorted(rows, key=lambda r: list(Lie).index(r[1])), key=lambda r: r[1]):
-            lines.append(f"{capital(lie.words)}: slices {', '.join(str(n) for n, _ in sorted(group))}.")
-        lines.append("Rows from the far side: " + ", ".join(str(number) for number, _ in rows) + ".")
+            lines.append(f"{capital(lie.words)}: slices {', '.join(names[n] for n, _ in sorted(group))}.")
+        lines.append("Rows from the far side: " + ", ".join(names[number] for number, _ in rows) + ".")
     yield Step(f"{stage.id}.rows", stage.id, "Stand up and arrange the slices", tuple(lines), map=Map.ROWS)
 
 
@@ -322,4 +329,5 @@ WRITERS: dict[type, Callable[[Context], Iterator[Step]]] = {
     JointEdge: shaping.joint_edge, Border: shaping.border, Inlay: shaping.inlay, Shape: shaping.shape,
     Rabbet: shaping.rabbet, Cove: shaping.cove, Notch: shaping.notch, Groove: shaping.groove, Well: shaping.well,
     Hollow: shaping.hollow, Feet: shaping.feet, Rest: shaping.rest, Fill: shaping.fill,
+    Skipped: lambda _context: iter(()),
 }  # fmt: skip

@@ -1,0 +1,179 @@
+"""A whole lamination as one typed line: ``beech 30, plum 3x12, (pear 20, elm 20) x2``.
+
+An item is a wood, by name, by the start of it or by its letter on the board's palette, then a width; ``3x12`` is three
+strips of 12. Brackets repeat what is in them. Widths without a unit are in the maker's units.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from ..errors import InputError
+from ..plan import Plan
+from ..stages import Mill, StripSpec
+from ..stages.mill import MOST_STRIPS
+from ..units import Lengths, parse_length
+from ..woods import LIBRARY, Wood
+from .model import Edit
+from .strips import laid
+
+LEAST_WIDTH, MOST_WIDTH = 3.0, 400.0
+_ITEM = re.compile(
+    r"\s*(?P<wood>[^\W\d_][^\d,;()×]*?)\s*(?:(?P<count>\d+)\s*[x×]\s*)?(?P<width>[\d.,/][^;()]*?)?\s*$", re.I
+)
+_SPLIT = re.compile(r"[,;\n](?!\d)|[()]")
+_TIMES = re.compile(r"\s*[x×]\s*(\d+)\s*", re.I)
+
+
+class LaminationError(InputError):
+    """A word of the line cannot be taken; it stands from ``start`` to ``end`` in the text."""
+
+    def __init__(self, message: str, start: int, end: int) -> None:
+        super().__init__(message, "line")
+        self.start, self.end = start, end
+
+
+@dataclass(frozen=True, slots=True)
+class Lamina:
+    """One strip of the line: wood and width in mm."""
+
+    wood: str
+    width: float
+
+
+def parse(line: str, lengths: Lengths, letters: Mapping[str, str] | None = None) -> list[Lamina]:
+    """The strips a line asks for, in order. ``letters`` gives woods by palette letter.
+
+    Raises LaminationError that points at the word.
+    """
+    reader = _Reader(line, lengths, {key.lower(): wood for key, wood in (letters or {}).items()})
+    found = reader.items(0)
+    if not found:
+        raise LaminationError("The line is empty. Type a wood and a width, like beech 30, plum 3x12.", 0, len(line))
+    return found
+
+
+class _Reader:
+    """Walks the line from left to right."""
+
+    def __init__(self, line: str, lengths: Lengths, letters: Mapping[str, str]) -> None:
+        self.line, self.lengths, self.letters, self.at = line, lengths, letters, 0
+
+    def items(self, depth: int) -> list[Lamina]:
+        out: list[Lamina] = []
+        while True:
+            mark = _SPLIT.search(self.line, self.at)
+            start, end = self.at, mark.start() if mark else len(self.line)
+            sign = mark.group() if mark else ""
+            if sign == "(":
+                if self.line[start:end].strip():
+                    raise LaminationError("A bracket starts an item of its own; put a comma before it.", start, end)
+                out += self._group(end, depth)
+            elif self.line[start:end].strip():
+                out += self._item(start, end)
+            if len(out) > MOST_STRIPS:
+                raise LaminationError(f"That makes more than the {MOST_STRIPS} strips one panel may have.", start, end)
+            if sign != "(":
+                self.at = end + 1
+            if sign == ")" and not depth:
+                raise LaminationError("This bracket closes nothing.", end, end + 1)
+            if sign in (")", ""):
+                if not sign and depth:
+                    raise LaminationError("A bracket is still open; close it with ).", end, end)
+                return out
+
+    def _group(self, opened: int, depth: int) -> list[Lamina]:
+        if depth > 4:
+            raise LaminationError("Brackets nest too deep here.", opened, opened + 1)
+        self.at = opened + 1
+        inner = self.items(depth + 1)
+        times = _TIMES.match(self.line, self.at)
+        if times:
+            self.at = times.end()
+        count = int(times[1]) if times else 1
+        if not 1 <= count * max(len(inner), 1) <= MOST_STRIPS:
+            raise LaminationError(f"Repeat 1 to {MOST_STRIPS // max(len(inner), 1)} times.", opened, self.at)
+        return inner * count
+
+    def _item(self, start: int, end: int) -> list[Lamina]:
+        text = self.line[start:end]
+        lead = start + len(text) - len(text.lstrip())
+        tail = start + len(text.rstrip())
+        match = _ITEM.match(text)
+        if match is None:
+            raise LaminationError("An item is a wood and a width, like plum 3x12.", lead, tail)
+        wood = self._wood(match["wood"].strip(), start + match.start("wood"), start + match.end("wood"))
+        if match["width"] is None:
+            raise LaminationError(f"How wide is the {wood.name.lower()}? Put a width behind it.", lead, tail)
+        try:
+            width = parse_length(match["width"], self.lengths.system, least=LEAST_WIDTH, most=MOST_WIDTH)
+        except InputError as error:
+            words = re.search(r"\d\s+[^\W\d_]{3,}", match["width"])
+            said = "Put a comma between two items." if words else str(error)
+            raise LaminationError(said, start + match.start("width"), start + match.end("width")) from None
+        count = int(match["count"] or 1)
+        if not 1 <= count <= MOST_STRIPS:
+            raise LaminationError(f"1 to {MOST_STRIPS} strips of a kind.", start + match.start("count"), tail)
+        return [Lamina(wood.key, width)] * count
+
+    def _wood(self, word: str, start: int, end: int) -> Wood:
+        low = " ".join(word.lower().replace("-", " ").split())
+        if low in self.letters:
+            return LIBRARY[self.letters[low]]
+        names = {wood.name.lower().replace("-", " "): wood for wood in LIBRARY.values()}
+        names |= {wood.key.replace("-", " "): wood for wood in LIBRARY.values()}
+        if low in names:
+            return names[low]
+        found = {wood.key: wood for name, wood in names.items() if name.startswith(low)}
+        if len(found) == 1:
+            return next(iter(found.values()))
+        if found:
+            several = ", ".join(wood.name.lower() for wood in found.values())
+            raise LaminationError(f"“{word}” may be {several}; type more of it.", start, end)
+        near = [w.name.lower() for w in LIBRARY.values() if low[:3] and low[:3] in w.name.lower()]
+        hint = f" Did you mean {' or '.join(near[:3])}?" if near else " The palette lists what there is."
+        raise LaminationError(f"There is no wood called “{word}”.{hint}", start, end)
+
+
+def written(strips: Sequence[StripSpec], lengths: Lengths) -> str:
+    """Strips as a line that reads back as the same woods and widths."""
+    runs: list[tuple[str, float, int]] = []
+    for spec in strips:
+        if runs and runs[-1][:2] == (spec.wood, spec.width):
+            runs[-1] = (spec.wood, spec.width, runs[-1][2] + 1)
+        else:
+            runs.append((spec.wood, spec.width, 1))
+    items = [
+        f"{LIBRARY[wood].name.lower() if wood in LIBRARY else wood} {f'{n}x' if n > 1 else ''}{lengths.field(width)}"
+        for wood, width, n in runs
+    ]
+    for period in range(2, len(items) // 2 + 1):
+        if len(items) % period == 0 and items == items[:period] * (len(items) // period):
+            return f"({', '.join(items[:period])}) x{len(items) // period}"
+    return ", ".join(items)
+
+
+def lay(plan: Plan, stage_id: str, line: str, lengths: Lengths, letters: Mapping[str, str] | None = None) -> Edit:
+    """Lay the panel that a line asks for. Strips that were there keep their marks, rings and turns."""
+    stage = plan.stage(stage_id)
+    if not isinstance(stage, Mill):
+        raise InputError(f"Stage “{stage_id}” mills no strips.")
+    wanted, before = parse(line, lengths, letters), stage.laid_out()
+    if [(s.wood, s.width) for s in before] == [(w.wood, w.width) for w in wanted]:
+        return Edit(plan, "")
+    left = list(before)
+    mark = max(spec.mark or 0 for spec in before)
+    strips = []
+    for lamina in wanted:
+        same = [s for s in left if s.wood == lamina.wood]
+        kept = next((s for s in same if s.width == lamina.width), same[0] if same else None)
+        if kept is not None:
+            left.remove(kept)
+            strips.append(kept.model_copy(update={"width": lamina.width}))
+        else:
+            mark += 1
+            strips.append(StripSpec(wood=lamina.wood, width=lamina.width, mark=mark))
+    total = sum(lamina.width for lamina in wanted)
+    return laid(plan, stage, strips, f"laminated anew: {len(wanted)} strips, {total:g} mm")

@@ -1,0 +1,188 @@
+"""Edits to the order of work: stages put in, taken out, doubled, moved and switched off."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import ValidationError
+
+from ..errors import InputError
+from ..plan import OFFCUT, Plan, explain, read_plan
+from ..simulate import attempt
+from ..stages import Arrange, Glue, Mill, Stage
+from .model import Edit
+from .offers import offer
+
+Raw = dict[str, Any]
+
+
+def fresh_id(taken: set[str], base: str) -> str:
+    """``base``, or with the first number behind it that makes a name of its own."""
+    base = base.rstrip("0123456789-") or "stage"
+    name, number = base, 1
+    while name in taken:
+        number += 1
+        name = f"{base[:36]}-{number}"
+    return name
+
+
+def taker(plan: Plan, stage_id: str) -> Stage | None:
+    """The stage that takes the pieces of another, or None for the last."""
+    return next((s for s in plan.stages if stage_id in s.sources), None)
+
+
+def _rebuilt(plan: Plan, stages: list[Raw]) -> Plan:
+    return read_plan(plan.as_dict() | {"stages": stages})
+
+
+def _retake(stages: list[Raw], old: str, new: str) -> None:
+    """Let every stage that takes pieces of ``old`` take those of ``new``."""
+    for raw in stages:
+        if raw["from"] == old:
+            raw["from"] = new
+        if "with" in raw:
+            raw["with"] = [new if name == old else name for name in raw["with"]]
+        if "sequence" in raw:
+            raw["sequence"] = [new if name == old else name for name in raw["sequence"]]
+
+
+def insert(plan: Plan, after: str, kind: str) -> Edit:
+    """Put a stage of a kind in behind another, with good first values. Raises InputError where it does not fit."""
+    what = offer(kind)
+    if what is None:
+        raise InputError(f"“{kind}” cannot be put in here.", "insert")
+    result = next((r for r in attempt(plan)[0] if r.stage.id == after), None)
+    if result is None:
+        raise InputError("The wood never gets this far; mend the marked stage first.", "insert")
+    if not what.fits(result):
+        raise InputError(f"{what.kind.title} does not fit here: {what.does}", "insert")
+    name = fresh_id({s.id for s in plan.stages}, kind)
+    try:
+        stage = what.kind.model_validate({"id": name, "from": after, **what.values(result)})
+    except ValidationError as error:
+        raise InputError(f"{what.kind.title}: {explain(error.errors()[0])}.", "insert") from None
+    stages = plan.as_dict()["stages"]
+    _retake(stages, after, name)
+    stages.insert(plan.index(after) + 1, stage.model_dump(mode="json", by_alias=True))
+    return Edit(_rebuilt(plan, stages), f"{what.kind.title.lower()} put in after {plan.stage(after).title.lower()}")
+
+
+def _branch(plan: Plan, stage_id: str) -> list[str]:
+    """A panel's own stages: from its strips up to, not including, the stage where panels meet."""
+    found, at = [stage_id], taker(plan, stage_id)
+    while at is not None and len(at.sources) == 1 and not isinstance(at, Arrange):
+        found.append(at.id)
+        at = taker(plan, at.id)
+    return found
+
+
+def branch_of(plan: Plan, stage_id: str) -> Mill:
+    """The strips a stage's wood begins with: of its first panel where several meet."""
+    stage = plan.stage(stage_id)
+    while stage.source is not None:
+        stage = plan.stage(stage.source.removesuffix(OFFCUT))
+    assert isinstance(stage, Mill)
+    return stage
+
+
+def second_panel(plan: Plan, stage_id: str) -> Edit:
+    """Another panel like the one this stage belongs to, whose slices join in where the first are arranged or glued.
+
+    Raises InputError where the panel is never cut into pieces that another could be laid between.
+    """
+    mill = branch_of(plan, stage_id)
+    mine = _branch(plan, mill.id)
+    meets = taker(plan, mine[-1])
+    if not isinstance(meets, Arrange | Glue):
+        raise InputError(
+            "A second panel joins where slices are arranged. Put in a crosscut and an arrangement first.", "insert"
+        )
+    taken = {s.id for s in plan.stages}
+    names: dict[str, str] = {}
+    for old in mine:
+        names[old] = fresh_id(taken, old)
+        taken.add(names[old])
+    stages: list[Raw] = plan.as_dict()["stages"]
+    copies = []
+    for raw in [r for r in stages if r["id"] in names]:
+        copies.append(raw | {"id": names[raw["id"]], "from": names.get(raw["from"] or "")})
+    at = plan.index(meets.id)
+    joining = stages[at]
+    joining["with"] = [*joining["with"], names[mine[-1]]]
+    if joining.get("sequence"):
+        joining["sequence"] = [*joining["sequence"], names[mine[-1]]]
+    stages[at:at] = copies
+    return Edit(_rebuilt(plan, stages), "a second panel, laid between the first")
+
+
+def duplicate(plan: Plan, stage_id: str) -> Edit:
+    """The same stage once more behind it; for strips, another panel like theirs."""
+    stage = plan.stage(stage_id)
+    if isinstance(stage, Mill):
+        return second_panel(plan, stage_id)
+    if len(stage.sources) > 1:
+        raise InputError(f"{stage.title} brings panels together, which can be done once.", "insert")
+    name = fresh_id({s.id for s in plan.stages}, stage.id)
+    stages: list[Raw] = plan.as_dict()["stages"]
+    copy = dict(stages[plan.index(stage_id)])
+    _retake(stages, stage_id, name)
+    stages.insert(plan.index(stage_id) + 1, copy | {"id": name, "from": stage_id})
+    return Edit(_rebuilt(plan, stages), f"{stage.title.lower()} doubled")
+
+
+def remove(plan: Plan, stage_id: str) -> Edit:
+    """Take a stage out; the next takes the pieces it took. Taking out the strips of one of several panels takes out
+    that panel. Raises InputError where others need it."""
+    stage = plan.stage(stage_id)
+    stages: list[Raw] = plan.as_dict()["stages"]
+    if isinstance(stage, Mill):
+        gone = _branch(plan, stage_id)
+        meets = taker(plan, gone[-1])
+        if meets is None or len(meets.sources) < 2:
+            raise InputError("A plan begins with strips; these are the only ones.", "insert")
+        left = [name for name in meets.sources if name != gone[-1]]
+        raw = stages[plan.index(meets.id)]
+        raw["from"], raw["with"] = left[0], left[1:]
+        if raw.get("sequence"):
+            raw["sequence"] = [name for name in raw["sequence"] if name != gone[-1]]
+        kept = [r for r in stages if r["id"] not in gone]
+        return Edit(_rebuilt(plan, kept), "a panel taken out")
+    if any(stage_id + OFFCUT in other.sources for other in plan.stages):
+        raise InputError(f"A later stage uses the offcuts of “{stage_id}”; take that one out first.", "insert")
+    if len(stage.sources) > 1:
+        raise InputError("Panels meet here; take one of the panels out first.", "insert")
+    assert stage.source is not None
+    kept = [r for r in stages if r["id"] != stage_id]
+    _retake(kept, stage_id, stage.source)
+    return Edit(_rebuilt(plan, kept), f"{stage.title.lower()} taken out")
+
+
+def move(plan: Plan, stage_id: str, later: bool) -> Edit:
+    """Let a stage change places with the one after it, or before it. Raises InputError where panels meet or begin."""
+    stage = plan.stage(stage_id)
+    if later:
+        first, second = stage, taker(plan, stage_id)
+    else:
+        first, second = (plan.stage(stage.source) if stage.source and OFFCUT not in stage.source else None), stage
+    if first is None or second is None:
+        raise InputError(f"{stage.title} stands at the {'end' if later else 'beginning'} already.", "insert")
+    if isinstance(first, Mill) or len(first.sources) != 1 or len(second.sources) != 1:
+        raise InputError("Strips come first, and where panels meet the order is given.", "insert")
+    stages: list[Raw] = plan.as_dict()["stages"]
+    one, other = plan.index(first.id), plan.index(second.id)
+    after = taker(plan, second.id)
+    if after is not None:
+        _retake([stages[plan.index(after.id)]], second.id, first.id)
+    stages[other]["from"], stages[one]["from"] = first.source, second.id
+    # the one that now comes first stands where the other stood
+    stages[one], stages[other] = stages[other], stages[one]
+    return Edit(_rebuilt(plan, stages), f"{stage.title.lower()} moved {'later' if later else 'earlier'}")
+
+
+def switch(plan: Plan, stage_id: str) -> Edit:
+    """Switch a stage off for comparison, or on again. Raises InputError for one that brings pieces in."""
+    stage = plan.stage(stage_id)
+    if not stage.off and len(stage.sources) != 1:
+        raise InputError(f"{stage.title} brings pieces in, so it cannot be off; take it out instead.", "insert")
+    changed = plan.with_stage(stage.model_copy(update={"off": not stage.off}))
+    return Edit(changed, f"{stage.title.lower()} switched {'on' if stage.off else 'off'}")

@@ -1,0 +1,46 @@
+"""Edits to the woods of a whole plan."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from ..errors import InputError
+from ..plan import Plan, read_plan
+from ..stages import Mill, specs
+from ..woods import LIBRARY
+from .model import Edit
+
+
+def used(plan: Plan) -> list[str]:
+    """Keys of all woods a plan asks for, by name."""
+    found: set[str] = set()
+    for stage in plan.stages:
+        if isinstance(stage, Mill):
+            found |= {spec.wood for spec in stage.strips}
+        found |= {str(getattr(stage, spec.name)) for spec in specs(type(stage)) if spec.kind == "wood"} - {"None"}
+    return sorted(found, key=lambda key: LIBRARY[key].name if key in LIBRARY else key)
+
+
+def letters(plan: Plan) -> dict[str, str]:
+    """The palette of a plan: A, B, C and so on, for its woods by name."""
+    return {chr(ord("A") + i): key for i, key in enumerate(used(plan)[:26])}
+
+
+def replace_wood(plan: Plan, old: str, new: str) -> Edit:
+    """Put one wood in the place of another throughout; ring positions that go with the wood are drawn anew."""
+    if old not in used(plan):
+        raise InputError(f"There is no {old} in this board.", "old")
+    named = LIBRARY.require(new, "new")
+    if old == new:
+        return Edit(plan, "")
+    data = plan.as_dict()
+    for stage, raw in zip(plan.stages, data["stages"], strict=True):
+        for spec in specs(type(stage)):
+            if spec.kind == "wood" and raw.get(spec.name) == old:
+                raw[spec.name] = named.key
+        strips: list[dict[str, Any]] = raw["strips"] if isinstance(stage, Mill) else []
+        for strip in strips:
+            if strip["wood"] == old:
+                strip |= {"wood": named.key, "rings": None}
+    before = LIBRARY[old].name if old in LIBRARY else old
+    return Edit(read_plan(data), f"{before} → {named.name.lower()} throughout")
