@@ -25,10 +25,12 @@ WEIGHTS = {
 }
 
 ICONS = (
-    "arrow-down", "arrow-left", "arrow-right", "arrow-up", "check", "chevron-left", "chevron-right", "circle-help",
-    "clock", "copy", "droplet", "file-down", "flip-horizontal-2", "flip-vertical-2", "grip-vertical", "hammer",
-    "history", "info", "layers", "list-checks", "moon", "notebook-pen", "octagon-alert", "pencil", "plus", "printer",
-    "redo-2", "rotate-ccw", "ruler", "scissors", "sun", "trash-2", "triangle-alert", "undo-2", "x",
+    "arrow-down", "arrow-left", "arrow-right", "arrow-up", "arrow-up-down", "check", "chevron-left",
+    "chevron-right", "circle-help", "clock", "columns-2", "copy", "droplet", "ellipsis", "eye", "eye-off",
+    "file-down", "flip-horizontal-2", "flip-vertical-2", "grip-vertical", "hammer", "history", "info", "layers",
+    "list-checks", "maximize", "moon", "notebook-pen", "octagon-alert", "pause", "pencil", "pin", "play", "plus",
+    "printer", "redo-2", "rotate-ccw", "ruler", "scissors", "skip-back", "skip-forward", "sun", "trash-2",
+    "triangle-alert", "undo-2", "x", "zoom-in", "zoom-out",
 )  # fmt: skip
 
 # package, version, {file in the package: file in the vendor folder}
@@ -70,6 +72,32 @@ def unpack(package: str, version: str, files: dict[str, str], into: Path) -> Non
                 path.write_bytes(member.read())
 
 
+THREE, ESBUILD = "0.187.0", "0.28.2"
+TURNTABLE = """
+export {
+  AmbientLight, CanvasTexture, Color, DirectionalLight, DoubleSide, Group, LinearFilter, LinearMipmapLinearFilter, Mesh,
+  MeshStandardMaterial, PerspectiveCamera, Scene, SRGBColorSpace, Vector3, WebGLRenderer, Box3,
+} from "three";
+export { OrbitControls } from "three/addons/controls/OrbitControls.js";
+export { GLTFLoader } from "three/addons/loaders/GLTFLoader.js";
+"""
+"""What the turntable uses of three.js; the rest is left out of the bundle."""
+
+
+def turntable() -> None:
+    """three.js with what the turntable uses, as one module."""
+    with tempfile.TemporaryDirectory() as tmp:
+        folder = Path(tmp)
+        (folder / "entry.js").write_text(TURNTABLE)
+        (folder / "package.json").write_text('{"type": "module"}')
+        subprocess.run(["npm", "install", "--silent", f"three@{THREE}", f"esbuild@{ESBUILD}"], cwd=tmp, check=True)
+        out = VENDOR / "three" / "three.min.js"
+        out.parent.mkdir(parents=True, exist_ok=True)
+        command = ["npx", "esbuild", "entry.js", "--bundle", "--minify", "--format=esm", "--legal-comments=none"]
+        subprocess.run([*command, f"--outfile={out}"], cwd=tmp, check=True)
+        (out.parent / "LICENSE").write_bytes((folder / "node_modules" / "three" / "LICENSE").read_bytes())
+
+
 def sprite() -> None:
     """Join the single icons to one SVG sprite, so that a page asks for one file."""
     symbols = []
@@ -92,9 +120,10 @@ def main() -> None:
     for package, version, files in PACKAGES:
         unpack(package, version, files, VENDOR)
     sprite()
+    turntable()
     unpack("axe-core", "4.14.1", {"axe.min.js": "axe.min.js", "LICENSE": "LICENSE"}, AXE)
     manifest = {
-        "packages": {package: version for package, version, _ in PACKAGES},
+        "packages": {package: version for package, version, _ in PACKAGES} | {"three": THREE},
         "sha256": {
             str(p.relative_to(VENDOR)): hashlib.sha256(p.read_bytes()).hexdigest()
             for p in sorted(VENDOR.rglob("*"))

@@ -72,8 +72,8 @@ def _parameters(a: Stage, b: Stage, how: Lengths) -> Iterator[str]:
     if a == b:
         return
     title = b.title.lower()
-    if a.off != b.off:
-        yield f"{title} switched {'off' if b.off else 'on'}"
+    if a.skip != b.skip:
+        yield f"{title} switched {'off' if b.skip else 'on'}"
     for spec in specs(type(b)):
         one, other = (shown(spec, getattr(stage, spec.name), how) for stage in (a, b))
         if one != other:
@@ -87,7 +87,7 @@ def _parameters(a: Stage, b: Stage, how: Lengths) -> Iterator[str]:
         if a.turned != b.turned:
             changed = {n for n in {*a.turned, *b.turned} if a.turned.get(n) != b.turned.get(n)}
             yield f"{title}: {len(changed)} slice{'s' if len(changed) != 1 else ''} turned otherwise"
-    plain = {spec.name for spec in specs(type(b))} | {"strips", "order", "turned", "off", "source"}
+    plain = {spec.name for spec in specs(type(b))} | {"strips", "order", "turned", "skip", "source"}
     rest = [name for name in type(b).model_fields if name not in plain and getattr(a, name) != getattr(b, name)]
     if rest and not isinstance(b, Mill):
         yield f"{title}: {', '.join(_WORDS.get(name, name) for name in rest)} changed"

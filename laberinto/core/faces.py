@@ -88,6 +88,16 @@ class Face:
     def __len__(self) -> int:
         return len(self.strip)
 
+    def take(self, index: Ints) -> Face:
+        """Only the polygons with these indices, in their order."""
+        lengths = np.diff(self.ptr)[index]
+        ptr = np.concatenate([[0], np.cumsum(lengths)])
+        corner = np.repeat(self.ptr[:-1][index] - ptr[:-1], lengths) + np.arange(ptr[-1])
+        return Face(
+            self.points[corner], self.local[corner], ptr, self.strip[index], self.cell[index], self.section[index],
+            self.depth[index], self.tilt[index], self.lean[index], self.recess[index], self.maps[index], self.size,
+        )  # fmt: skip
+
     def areas(self) -> Floats:
         """Area of each polygon in the picture, mm², (m,)."""
         nxt = np.arange(len(self.points)) + 1

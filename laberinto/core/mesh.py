@@ -90,6 +90,12 @@ def solid_mesh(cells: Cells) -> Mesh:
     return Mesh(rows[:, :3], np.asarray(out.tri_verts, np.int64), local, cells.strip[owner], same)
 
 
+def loose_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, Mesh]:
+    """The surfaces of all cells of each wood, each cell closed by itself, by the wood's key."""
+    woods = np.array([strip.wood for strip in sim.strips])[cells.strip]
+    return {str(wood): mesh_of(cells.take(np.flatnonzero(woods == wood))) for wood in dict.fromkeys(woods)}
+
+
 def meshes_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, Mesh]:
     """A closed surface for each wood in the cells, by the wood's key."""
     woods = np.array([strip.wood for strip in sim.strips])[cells.strip]

@@ -53,7 +53,7 @@ class Plan(BaseModel):
                 raise ValueError(f"stage “{stage.id}” mills new strips, so it takes no pieces; leave out “from”")
             if not isinstance(stage, Mill) and stage.source is None:
                 raise ValueError(f"stage “{stage.id}” does not say whose pieces it takes; give “from”")
-            if stage.off and (len(stage.sources) != 1 or stage.sources[0].endswith(OFFCUT)):
+            if stage.skip and (len(stage.sources) != 1 or stage.sources[0].endswith(OFFCUT)):
                 raise ValueError(f"stage “{stage.id}” brings pieces in, so it cannot be off; take it out instead")
             for source in stage.sources:
                 self._take(stage.id, source, yielded)
@@ -71,7 +71,7 @@ class Plan(BaseModel):
             later = any(other.id == name for other in self.stages)
             why = "comes only later (or is itself)" if later else "is not in the plan"
             raise ValueError(f"stage “{stage}” takes pieces from “{source}”, which {why}")
-        if source.endswith(OFFCUT) and self.stage(source.removesuffix(OFFCUT)).off:
+        if source.endswith(OFFCUT) and self.stage(source.removesuffix(OFFCUT)).skip:
             raise ValueError(f"stage “{stage}” takes offcuts of “{source.removesuffix(OFFCUT)}”, which is off")
         if taken := yielded[source]:
             raise ValueError(f"stage “{stage}” takes the pieces of “{source}”, which “{taken}” already took")

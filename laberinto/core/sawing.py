@@ -54,22 +54,27 @@ def reach(piece: Cells, axis: int, normal: Floats) -> tuple[float, float]:
     return float(height[near].max()), float(height[~near].min())
 
 
-def saw(piece: Cells, normal: Floats, start: float, widths: Sequence[float], kerf: float, squaring: float) -> Sawn:
-    """Cut slices of ``widths`` (mm, square to the blade) one after the other, each followed by a kerf.
-
-    The first cut squares the end: it takes ``squaring`` mm, kerf included, beyond ``start``, or nothing where
-    both are 0. The last slice needs no cut where the wood ends with it.
-    """
+def kerfs(start: float, widths: Sequence[float], kerf: float, squaring: float) -> Floats:
+    """Where the blade runs: (n+1, 2) from and to along the normal, mm, the squaring cut first and one behind each
+    slice."""
     ends = start + squaring + np.cumsum(np.asarray(widths) + kerf)
     first = start + squaring
-    cuts = np.stack(
+    return np.stack(
         [
             np.concatenate([[first - min(kerf, first) if first > 0 else first], ends - kerf]),
             np.concatenate([[first], ends]),
         ],
         axis=1,
     )
-    bounds = cuts.ravel()
+
+
+def saw(piece: Cells, normal: Floats, start: float, widths: Sequence[float], kerf: float, squaring: float) -> Sawn:
+    """Cut slices of ``widths`` (mm, square to the blade) one after the other, each followed by a kerf.
+
+    The first cut squares the end: it takes ``squaring`` mm, kerf included, beyond ``start``, or nothing where
+    both are 0. The last slice needs no cut where the wood ends with it.
+    """
+    bounds = kerfs(start, widths, kerf, squaring).ravel()
     count = len(widths)
     cut = slabs(piece, normal, bounds, 2 * np.arange(count + 2))
     kept = (cut.slab > 0) & (cut.slab <= 2 * count)

@@ -143,7 +143,7 @@ def attempt(
     by_id: dict[str, StageResult] = {}
     milled = 0
     for given in plan.stages:
-        stage = Skipped(id=given.id, source=given.source) if given.off else given
+        stage = Skipped(id=given.id, source=given.source) if given.skip else given
         taken = {name: _taken(name, by_id) for name in stage.sources}
         below = "|".join(keys[name.removesuffix(OFFCUT)] + name for name in stage.sources)
         keys[stage.id] = key = _key(stage, below, milled, woods)

@@ -110,6 +110,15 @@ class Lengths:
         word = " strong" if error >= STRONG_OR_SHY else " shy" if error <= -STRONG_OR_SHY else ""
         return ("-" if rounded < 0 else "") + " ".join(parts) + '"' + word
 
+    @property
+    def step(self) -> float:
+        """The finest step that is dragged to, mm: half a millimetre, or the chosen fraction of an inch."""
+        return 0.5 if self.system == "mm" else MM_PER_INCH / self.denominator
+
+    def nearest(self, mm: float) -> float:
+        """A dragged length taken to the nearest step."""
+        return round(round(mm / self.step) * self.step, 6)
+
     def show_size(self, *mm: float) -> str:
         """Several lengths as a size, e.g. ``414 × 354 × 38 mm``."""
         if self.system == "mm":

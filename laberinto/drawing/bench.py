@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+import numpy as np
+
+from laberinto.core.edits import rows as rows_edits
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import rows
 from laberinto.core.simulate import Simulation, StageResult
-from laberinto.core.stages import Arrange, Crosscut
+from laberinto.core.stages import Arrange, Crosscut, Mill, Profile, Sawing
 from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 
-from . import dims, oblique
+from . import dims, oblique, sawing
 from .board import board, mark_turned
 from .faces import apart, wood
 from .skin import Skin
-from .svg import document, lines, tag, text
+from .svg import document, lines, num, tag, text
 
 GAP = 7.0
 """Space between loose pieces in a drawing, mm."""
@@ -21,8 +24,10 @@ GAP = 7.0
 
 def stage(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
     """The drawing of one stage."""
-    if isinstance(result.stage, Crosscut) and not (result.stage.skew or result.stage.bevel):
-        return cuts(sim, result, skin, lengths)
+    if isinstance(result.stage, Sawing | Crosscut):
+        return sawing.cuts(sim, result, skin, lengths)
+    if isinstance(result.stage, Profile):
+        return sawing.section(sim, result, skin, lengths)
     if isinstance(result.stage, Arrange):
         return laid_rows(sim, result, skin, lengths)
     if not lies_flat(result):
@@ -42,13 +47,38 @@ def strips(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -
     widths, depth, height = sizes[:, 0].tolist(), float(sizes[:, 1].max()), float(sizes[:, 2].max())
     width = sum(widths) + GAP * (len(widths) - 1)
     size = 0.0235 * (width + oblique.BACK_X * depth)
-    inner, labels, at = "", "", 0.0
+    inner, at = "", 0.0
+    held = isinstance(result.stage, Mill)
     for number, wide in enumerate(widths):
-        inner += oblique.block(result.pieces[number].moved([at, 0.0, 0.0]), skin)
-        labels += _numbered(at + wide / 2, str(number + 1), lengths.show(wide, unit=False), size)
+        block = oblique.block(result.pieces[number].moved([at, 0.0, 0.0]), skin)
+        block += _numbered(at + wide / 2, str(number + 1), lengths.show(wide, unit=False), size)
+        if held:
+            block = _held(block, number, at, wide, depth, height)
+        inner += block
         at += wide + GAP
-    inner += labels + _run(width, depth, height, size, lengths)
+    inner += _run(width, depth, height, size, lengths)
     return _oblique_page(inner, skin, width, depth, height, size, 3.8, "Pieces in order")
+
+
+def _held(block: str, number: int, at: float, wide: float, depth: float, height: float) -> str:
+    """A strip that can be taken hold of: dragged to another place, or by its right edge to another width."""
+    x1, y1 = oblique.point(at + wide, 0, 0)
+    frame = tag(
+        "path", d=lines(((at, y1), (at, y1 - height), *_back(at, wide, depth, height), (x1, y1), (at, y1))),
+        class_="piece-frame", fill="transparent", stroke="none",
+    )  # fmt: skip
+    handle = tag(
+        "rect", x=x1 - 1.5, y=y1 - height, width=GAP, height=height, class_="edge-handle", data_width=num(wide),
+        fill="transparent",
+    )  # fmt: skip
+    return tag("g", block + frame + handle, class_="piece", data_piece=str(number))
+
+
+def _back(at: float, wide: float, depth: float, height: float) -> tuple[tuple[float, float], ...]:
+    """The far corners of a strip in cabinet projection, clockwise from the left one on top."""
+    return (
+        oblique.point(at, depth, height), oblique.point(at + wide, depth, height), oblique.point(at + wide, depth, 0),
+    )  # fmt: skip
 
 
 def _numbered(x: float, number: str, width: str, size: float) -> str:
@@ -80,77 +110,6 @@ def panel(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) ->
     return _oblique_page(inner, skin, width, depth, height, size, 5.6, f"{result.stage.title}: the panel")
 
 
-def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
-    """Slices where they came off the panel, opened by the kerf, with the stop's setting; offcuts dimmed."""
-    cut = result.stage
-    assert isinstance(cut, Crosscut) and cut.source is not None
-    width, depth, height = sim[cut.source].size
-    open_by = 4 * cut.kerf  # drawn wider than it is, so that one sees where the blade goes
-    size = 0.0235 * (width + oblique.BACK_X * depth)
-    labels, parts = "", []
-    at = 0.0
-    offcut = result.outcome.offcuts
-    ends = [offcut.of_piece(i) for i in range(offcut.pieces)]
-    if ends and cut.squaring > cut.kerf:
-        parts.append(oblique.block(ends[0].at_origin(), skin, dim=0.45))
-        at = cut.squaring - cut.kerf + open_by
-        ends = ends[1:]
-    for number in range(len(result.pieces)):
-        piece = result.pieces[number].moved([0.0, at, 0.0])
-        parts.append(oblique.block(piece, skin))
-        x, y = oblique.point(width, at + cut.slice / 2, 0)
-        labels += text(
-            x + size * 0.7,
-            y + size * 0.75,
-            str(number + 1),
-            size * 0.86,
-            class_="piece-number",
-            fill=dims.INK,
-            anchor="start",
-        )
-        at += cut.slice + open_by
-    for end in ends:
-        parts.append(oblique.block(end.at_origin().moved([0.0, at, 0.0]), skin, dim=0.45))
-        at += float(end.size()[1])
-    labels += dims.across(0, width, size * 2.2, lengths.show(width), size, reach=0.01)
-    first = cut.squaring - cut.kerf + open_by if cut.squaring > cut.kerf else 0.0
-    labels += _stop(first, cut.slice, height, size, f"stop {lengths.show(cut.slice)}")
-    return _oblique_page(
-        "".join(reversed(parts)) + labels,
-        skin,
-        width,
-        at,
-        height,
-        size,
-        3.4,
-        "Slices as they come off the panel",
-        left=8.5,
-    )
-
-
-def _stop(start: float, slice_: float, height: float, size: float, words: str) -> str:
-    """The stop's setting beside the first slice, on the left."""
-    x0, y0 = oblique.point(0, start, height)
-    x1, y1 = oblique.point(0, start + slice_, height)
-    out = size * 0.9
-    d = lines(
-        ((x0 - out, y0), (x1 - out, y1)),
-        ((x0 - size * 0.3, y0), (x0 - out * 1.3, y0)),
-        ((x1 - size * 0.3, y1), (x1 - out * 1.3, y1)),
-    )
-    line = tag("path", d=d, class_="dim-line", fill="none", stroke=dims.INK, stroke_width=size * 0.09)
-    return line + text(
-        x0 - out * 1.6,
-        (y0 + y1) / 2 + size * 0.3,
-        words,
-        size,
-        class_="dim-text dim-stop",
-        fill=dims.INK,
-        font_weight="600",
-        anchor="end",
-    )
-
-
 _SHORT = {Lie.FLIP: "flipped", Lie.END_FOR_END: "end for end", Lie.OTHER_END_UP: "other end up"}
 
 
@@ -158,12 +117,19 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
     """Rows on the bench before glue, seen from above, each with its slice number and its turn."""
     arrange = result.stage
     assert isinstance(arrange, Arrange) and arrange.source is not None
-    face = face_of(apart(result.pieces.cells, 1, GAP), Side.TOP)
+    glue = rows_edits.glued_by(sim.plan, arrange.id)
+    count = len(result.pieces)
+    wide = result.pieces.cells.piece_sizes()[:, 0]
+    shifts = np.array([rows_edits.shift_of(glue, row) for row in range(count)])
+    cells = result.pieces.cells
+    slid = cells.moved(np.column_stack([shifts, np.zeros((count, 2))])[cells.piece]) if shifts.any() else cells
+    face = face_of(apart(slid, 1, GAP), Side.TOP)
     heights = result.pieces.cells.piece_sizes()[:, 1].tolist()
     width, total = (float(v) for v in face.size)
     size = 0.025 * max(total, width * 0.8)
     counts = sim.slices(arrange.id)
-    labels, at = "", 0.0
+    of_row = slid.piece[face.cell]
+    inner, at = "", 0.0
     for row, ((number, lie), height) in enumerate(zip(arrange.rows(counts), heights, strict=True)):
         middle = at + height / 2
         label = text(
@@ -176,14 +142,19 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
         )
         if lie is not Lie.AS_CUT:
             label += mark_turned(-size * 2.1, middle, size)
-            label += dims.note(width + size * 0.6, middle + size * 0.3, _SHORT[lie], size * 0.8)
+        by = float(shifts[row])
+        said = [_SHORT[lie]] if lie is not Lie.AS_CUT else []
+        said += [f"{lengths.show(abs(by))} {'right' if by > 0 else 'left'}"] if by else []
+        if said:
+            label += dims.note(width + size * 0.6, middle + size * 0.3, ", ".join(said), size * 0.8)
         frame = tag(
-            "rect", x=0.0, y=at, width=width, height=height, class_="row-frame", fill="transparent", stroke="none",
+            "rect", x=by - float(shifts.min()), y=at, width=float(wide[row]), height=height,
+            class_="row-frame", fill="transparent", stroke="none",
             stroke_width=size * 0.16,
         )  # fmt: skip
-        labels += tag("g", label + frame, class_="row", data_row=str(row))
+        mine = wood(face.take(np.flatnonzero(of_row == row)), skin)
+        inner += tag("g", mine + label + frame, class_="row", data_row=str(row))
         at += height + GAP
-    inner = wood(face, skin) + labels
     top = dims.across(0, width, -size * 1.9, lengths.show(width), size, reach=-0.01, strong=True)
     return document(
         tag("defs", skin.defs()) + inner + top, width + size * 9.2, total + size * 3.8,

@@ -24,15 +24,18 @@ def board(
     side: Side = Side.TOP,
     rows: Sequence[Row] = (),
     edge: bool = True,
+    painted: str = "",
 ) -> str:
-    """A face with its edge and dimensions. ``rows`` numbers the rows and makes each one selectable."""
+    """A face with its edge and dimensions. ``rows`` numbers the rows and makes each one selectable. ``painted`` is the
+    address of the face as data, where a canvas paints it instead."""
     face = face_of(piece, side)
     front = face_of(piece, Side.FRONT if side is Side.TOP else Side.BACK)
     width, length = (float(v) for v in face.size)
     thickness = float(front.size[1])
     size = 0.025 * max(length + (thickness if edge else 0), width * 0.8)
     gap = size * 1.6
-    inner = tag("g", wood(face, skin), class_="face")
+    inner = tag("rect", width=width, height=length, fill="none", class_="face", data_paint=painted)
+    inner = inner if painted else tag("g", wood(face, skin), class_="face")
     inner += tag("rect", width=width, height=length, fill="none", stroke="#000", stroke_opacity=0.5, stroke_width=0.4)
     inner += _rows(rows, width, size)
     inner += dims.across(0, width, -size * 1.9, lengths.show(width, unit=False), size, reach=-0.01, strong=True)

@@ -10,7 +10,7 @@ from laberinto.core.stages import Arrange, Mill
 from laberinto.core.steps import Map, Step
 from laberinto.core.units import Lengths
 
-from . import bench, dims
+from . import bench, dims, sawing
 from .board import board
 from .faces import shift, wood
 from .skin import Flat
@@ -64,7 +64,7 @@ def rows(sim: Simulation, step: Step, lengths: Lengths) -> str:
 
 def cuts(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """The slices as they come off the panel."""
-    return bench.cuts(sim, sim[step.stage], Flat(sim), lengths)
+    return sawing.cuts(sim, sim[step.stage], Flat(sim), lengths)
 
 
 def face(sim: Simulation, step: Step, lengths: Lengths) -> str:

@@ -94,13 +94,18 @@ class Painted:
     painter: Painter
     finish: str = "oiled"
     ppm: float = 5.0
-    _patterns: dict[str, str] = field(default_factory=dict)
+    sheets: dict[str, tuple[str, float, float]] = field(default_factory=dict)
+    """Each bitmap's address and size in mm, by the name of its pattern."""
 
     def fills(self, face: Face) -> list[str]:
+        return [f"url(#{name})" for name in self.names(face)]
+
+    def names(self, face: Face) -> list[str]:
+        """The name of each polygon's bitmap."""
         # facets of a curve differ in depth by hairs; they share a bitmap
         steps = np.where(face.tilt < 0.9999, FACET_STEP, DEPTH_STEP)
         return [
-            f"url(#{self._pattern(self.sim.strips[int(number)], SECTIONS[int(section)], float(depth))})"
+            self._pattern(self.sim.strips[int(number)], SECTIONS[int(section)], float(depth))
             for number, section, depth in zip(
                 face.strip, face.section, np.round(face.depth / steps) * steps, strict=True
             )
@@ -110,19 +115,22 @@ class Painted:
         """The whole section of a strip, so that no edit that only cuts needs a new bitmap."""
         depth = 0.0 if section == "end" else depth
         name = f"{self.prefix}{strip.number}{section[0]}{depth:g}".replace(".", "_")
-        if name not in self._patterns:
+        if name not in self.sheets:
             width = strip.thickness if section == "side" else strip.width
             height = strip.thickness if section == "end" else strip.length
             ppm = self.ppm if section == "end" else min(self.ppm * 0.5, 1500 / height)
             href = self.painter(strip, Patch(section, depth, 0.0, 0.0, width, height, round(ppm, 2)), self.finish)
-            image = tag("image", href=href, width=width, height=height, preserveAspectRatio="none")
-            self._patterns[name] = tag(
-                "pattern", image, id=name, patternUnits="userSpaceOnUse", width=width, height=height
-            )
+            self.sheets[name] = href, width, height
         return name
 
     def defs(self) -> str:
-        return "".join(self._patterns.values())
+        return "".join(
+            tag(
+                "pattern", tag("image", href=href, width=width, height=height, preserveAspectRatio="none"),
+                id=name, patternUnits="userSpaceOnUse", width=width, height=height,
+            )
+            for name, (href, width, height) in self.sheets.items()
+        )  # fmt: skip
 
 
 def shade(lean: Sequence[float] | Floats) -> tuple[str, float]:

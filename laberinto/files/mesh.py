@@ -9,7 +9,7 @@ import trimesh
 from trimesh.exchange.gltf import export_glb
 from trimesh.exchange.stl import export_stl
 
-from laberinto.core.mesh import Mesh, meshes_by_wood, solid_mesh
+from laberinto.core.mesh import Mesh, loose_by_wood, meshes_by_wood, solid_mesh
 from laberinto.core.simulate import Simulation
 from laberinto.core.solid import Cells
 
@@ -22,12 +22,19 @@ def write_stl(cells: Cells, path: Path) -> None:
 
 
 def write_glb(sim: Simulation, cells: Cells, path: Path) -> None:
+    """As ``glb``, with one closed surface for each wood."""
+    path.write_bytes(glb(sim, cells))
+
+
+def glb(sim: Simulation, cells: Cells, *, closed: bool = True) -> bytes:
     """A part for each wood, in its colour. Every corner carries where it lies in its strip (``_LOCAL``, mm) and the
-    strip's number (``_STRIP``), so that a shader can draw rings and fibres. Y is up, as the format wants it."""
+    strip's number (``_STRIP``), so that a shader can draw rings and fibres. Y is up, as the format wants it. Not
+    ``closed`` keeps every cell's own surface, walls inside and all: quicker to make, and it looks the same from
+    outside."""
     scene = trimesh.Scene()
-    for wood, mesh in meshes_by_wood(sim, cells).items():
+    for wood, mesh in (meshes_by_wood(sim, cells) if closed else loose_by_wood(sim, cells)).items():
         scene.add_geometry(_part(sim, wood, mesh), node_name=wood, geom_name=wood)
-    path.write_bytes(export_glb(scene))  # type: ignore[no-untyped-call]
+    return bytes(export_glb(scene))  # type: ignore[no-untyped-call]
 
 
 def _part(sim: Simulation, wood: str, mesh: Mesh) -> trimesh.Trimesh:

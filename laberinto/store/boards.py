@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
 
 from sqlalchemy import Engine, update
 from sqlmodel import Session, col, select
@@ -11,7 +13,10 @@ from sqlmodel import Session, col, select
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan import Plan, read_plan
 
-from .tables import Board, Preference, Revision, now
+from .tables import Board, Preference, Revision, Variant, now
+
+VARIANTS = "ABCDEF"
+"""Letters under which states of a board can be pinned."""
 
 _STALE = "This board was changed on another page meanwhile."
 
@@ -35,6 +40,9 @@ class BoardView:
     plan: Plan
     can_undo: bool
     can_redo: bool
+    variant: str = ""
+    variants: tuple[tuple[str, int], ...] = ()
+    """Pinned variants: letter and revision, by letter."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +53,9 @@ class RevisionView:
     words: str
     created: datetime
     is_head: bool
+    name: str = ""
+    letters: str = ""
+    """Variants pinned here."""
 
 
 class Store:
@@ -94,6 +105,7 @@ class Store:
             if session.exec(change.values(head=revision.id, name=plan.name, changed=now())).rowcount != 1:
                 session.rollback()
                 raise StaleError(_STALE)
+            self._follow(session, board_id, board.variant, _id(revision))
             session.commit()
             session.refresh(board)
             return self._view(session, board, plan)
@@ -120,8 +132,7 @@ class Store:
             revision = Revision(board=board_id, parent=board.head, plan=old.plan, words=f"back to “{old.words}”")
             session.add(revision)
             session.flush()
-            board.head, board.name, board.changed = revision.id, read_plan(old.plan).name, now()
-            session.commit()
+            self._show(session, board, revision.id)
             return revision.id
 
     def history(self, board_id: int) -> list[RevisionView]:
@@ -131,7 +142,78 @@ class Store:
             found = session.exec(
                 select(Revision).where(Revision.board == board_id).order_by(col(Revision.id).desc())
             ).all()
-            return [RevisionView(_id(r), r.words, r.created, r.id == board.head) for r in found]
+            pinned = dict(self._variants(session, board_id))
+            return [
+                RevisionView(
+                    _id(r), r.words, r.created, r.id == board.head, r.name,
+                    "".join(letter for letter, at in pinned.items() if at == r.id),
+                )
+                for r in found
+            ]  # fmt: skip
+
+    def since(self, board_id: int, revision_id: int) -> list[RevisionView]:
+        """What was done after a revision to reach the head, the oldest first; the newest twenty at most."""
+        with Session(self.engine) as session:
+            board = self._must(session, board_id)
+            found: list[RevisionView] = []
+            at = session.get(Revision, board.head)
+            while at is not None and at.id != revision_id and len(found) < 20:
+                found.append(RevisionView(_id(at), at.words, at.created, at.id == board.head, at.name))
+                at = session.get(Revision, at.parent) if at.parent else None
+            return found[::-1]
+
+    def plan_at(self, board_id: int, revision_id: int) -> Plan | None:
+        """The plan as it stood at a revision of this board, or None."""
+        with Session(self.engine) as session:
+            revision = session.get(Revision, revision_id)
+            return _plan(revision.plan) if revision is not None and revision.board == board_id else None
+
+    def ancestors(self, board_id: int) -> Iterator[Plan]:
+        """Plans from the head back to the first, each the one the last was made from."""
+        with Session(self.engine) as session:
+            at = session.get(Revision, self._must(session, board_id).head)
+            while at is not None:
+                yield _plan(at.plan)
+                at = session.get(Revision, at.parent) if at.parent else None
+
+    def name_revision(self, board_id: int, revision_id: int, name: str) -> bool:
+        """Give a revision a name of its own, or with "" take it away; False where there is no such revision."""
+        with Session(self.engine) as session:
+            revision = session.get(Revision, revision_id)
+            if revision is None or revision.board != board_id:
+                return False
+            revision.name = name
+            session.commit()
+            return True
+
+    def pin(self, board_id: int, letter: str) -> None:
+        """Pin the board as it stands under a letter; what was pinned there before is let go."""
+        with Session(self.engine) as session:
+            board = self._must(session, board_id)
+            assert board.head is not None
+            query = select(Variant).where(Variant.board == board_id, Variant.letter == letter)
+            variant = session.exec(query).first() or Variant(board=board_id, letter=letter, revision=board.head)
+            variant.revision, board.variant = board.head, letter
+            session.add(variant)
+            session.commit()
+
+    def unpin(self, board_id: int, letter: str) -> None:
+        """Let go of a variant; its revisions stay in the history."""
+        with Session(self.engine) as session:
+            board = self._must(session, board_id)
+            query = select(Variant).where(Variant.board == board_id, Variant.letter == letter)
+            if (variant := session.exec(query).first()) is not None:
+                session.delete(variant)
+            board.variant = "" if board.variant == letter else board.variant
+            session.commit()
+
+    def switch(self, board_id: int, letter: str) -> bool:
+        """Show the variant pinned under a letter; edits from then on go with it. False where there is none."""
+        with Session(self.engine) as session:
+            board = self._must(session, board_id)
+            pinned = dict(self._variants(session, board_id))
+            board.variant = letter if letter in pinned else board.variant
+            return self._show(session, board, pinned.get(letter))
 
     def delete(self, board_id: int) -> None:
         """Remove a board with all its revisions, ticks and notes."""
@@ -140,6 +222,9 @@ class Store:
             board.head = None
             session.flush()
             # children before parents, since a revision points at the one it was made from
+            for variant in session.exec(select(Variant).where(Variant.board == board_id)).all():
+                session.delete(variant)
+            session.flush()
             for revision in session.exec(
                 select(Revision).where(Revision.board == board_id).order_by(col(Revision.id).desc())
             ).all():
@@ -171,11 +256,24 @@ class Store:
         return session.exec(made_from_head.order_by(col(Revision.id).desc())).first()
 
     @staticmethod
-    def _show(session: Session, board: Board, revision_id: int | None) -> bool:
+    def _variants(session: Session, board_id: int) -> list[tuple[str, int]]:
+        found = session.exec(select(Variant).where(Variant.board == board_id).order_by(Variant.letter)).all()
+        return [(variant.letter, variant.revision) for variant in found]
+
+    @staticmethod
+    def _follow(session: Session, board_id: int, letter: str, revision_id: int) -> None:
+        """The variant being worked on goes along with the head."""
+        if letter:
+            follow = update(Variant).where(col(Variant.board) == board_id, col(Variant.letter) == letter)
+            session.exec(follow.values(revision=revision_id))
+
+    @classmethod
+    def _show(cls, session: Session, board: Board, revision_id: int | None) -> bool:
         revision = session.get(Revision, revision_id) if revision_id is not None else None
         if revision is None:
             return False
-        board.head, board.name, board.changed = revision.id, read_plan(revision.plan).name, now()
+        board.head, board.name, board.changed = revision.id, _plan(revision.plan).name, now()
+        cls._follow(session, _id(board), board.variant, _id(revision))
         session.commit()
         return True
 
@@ -184,9 +282,16 @@ class Store:
         assert head is not None
         return BoardView(
             id=_id(board), name=board.name, order_for=board.order_for, due=board.due, created=board.created,
-            changed=board.changed, revision=_id(head), words=head.words, plan=plan or read_plan(head.plan),
+            changed=board.changed, revision=_id(head), words=head.words, plan=plan or _plan(head.plan),
             can_undo=head.parent is not None, can_redo=self._next(session, board) is not None,
+            variant=board.variant, variants=tuple(self._variants(session, _id(board))),
         )  # fmt: skip
+
+
+@lru_cache(maxsize=256)
+def _plan(text: str) -> Plan:
+    """A kept plan; plans never change, so each is read once."""
+    return read_plan(text)
 
 
 def _id(row: Board | Revision) -> int:

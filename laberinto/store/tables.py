@@ -13,7 +13,8 @@ def now() -> datetime:
 
 
 class Board(SQLModel, table=True):
-    """A board someone makes. ``head`` is the revision on show; undo and redo move it."""
+    """A board someone makes. ``head`` is the revision on show; undo and redo move it. ``variant`` is the letter of
+    the variant being worked on, or empty."""
 
     id: int | None = Field(default=None, primary_key=True)
     name: str = Field(index=True)
@@ -22,6 +23,7 @@ class Board(SQLModel, table=True):
     created: datetime = Field(default_factory=now)
     changed: datetime = Field(default_factory=now)
     head: int | None = Field(default=None, foreign_key="revision.id")
+    variant: str = ""
 
 
 class Revision(SQLModel, table=True):
@@ -32,7 +34,19 @@ class Revision(SQLModel, table=True):
     parent: int | None = Field(default=None, foreign_key="revision.id")
     plan: str
     words: str
+    name: str = ""
     created: datetime = Field(default_factory=now)
+
+
+class Variant(SQLModel, table=True):
+    """A state of a board pinned under a letter, to come back to; it follows the edits made while it is chosen."""
+
+    __table_args__ = (UniqueConstraint("board", "letter"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    letter: str
+    revision: int = Field(foreign_key="revision.id")
 
 
 class Tick(SQLModel, table=True):

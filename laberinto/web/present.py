@@ -11,7 +11,7 @@ from markupsafe import Markup
 
 from laberinto.core import units
 from laberinto.core.units import Lengths
-from laberinto.core.woods import LIBRARY
+from laberinto.core.woods import LIBRARY, Tone
 from laberinto.store import Store
 
 UNITS = {"mm": Lengths("mm"), "in16": Lengths("in", 16), "in32": Lengths("in", 32), "in64": Lengths("in", 64)}
@@ -107,14 +107,28 @@ def wood_options(chosen: str) -> Markup:
     )
 
 
+@lru_cache(maxsize=256)
+def tone_options(chosen: str) -> Markup:
+    """The library as the options of a select, grouped by tone, with one chosen."""
+    option, group = Markup('<option value="{}"{}>{}</option>'), Markup('<optgroup label="{}">{}</optgroup>')
+    groups = []
+    for tone in Tone:
+        woods = Markup("").join(
+            option.format(wood.key, Markup(" selected") if wood.key == chosen else "", wood.name)
+            for wood in LIBRARY.of_tone(tone)
+        )
+        groups.append(group.format(tone.value.capitalize(), woods))
+    return Markup("").join(groups)
+
+
 def init(app: Flask) -> None:
     app.jinja_env.filters.update(
         mm=lambda value: lengths().show(value), bare=lambda value: lengths().show(value, unit=False),
         size=lambda values: lengths().show_size(*values), when=when, due=due, percent=percent, volume=volume,
-        weight=weight, area=area,
+        weight=weight, area=area, in_field=lambda value: lengths().field(value),
     )  # fmt: skip
 
     app.jinja_env.globals.update(
-        icon=icon, wood_options=wood_options, preference=preference, woods=LIBRARY, unit_words=UNIT_WORDS,
-        themes=THEMES, unit=lambda: lengths().system,
+        icon=icon, wood_options=wood_options, tone_options=tone_options, preference=preference, woods=LIBRARY,
+        unit_words=UNIT_WORDS, themes=THEMES, unit=lambda: lengths().system,
     )  # fmt: skip

@@ -5,12 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+from laberinto.core.plan import OFFCUT
 from laberinto.core.rules import Check, Severity
-from laberinto.core.simulate import Simulation
-from laberinto.core.stages import Oil, Wax
+from laberinto.core.simulate import StageResult
+from laberinto.core.stages import Mill, Oil, Wax
 from laberinto.core.steps import Step
+from laberinto.store import BoardView
 
 _SPEAKS = (Severity.STOP, Severity.CAUTION)
+FAULT = "fault"
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,35 +23,66 @@ class Knot:
     stage: str
     title: str
     picture: str
-    """Address of the wood's picture; it names the wood, so browsers may keep it for ever."""
+    """Address of the wood's picture; it names the wood, so browsers may keep it for ever. Empty where it never comes
+    to that."""
     pieces: int
     size: tuple[float, float, float]
     done: bool
     begun: bool
     mark: str
+    skip: bool = False
+    panel: str = ""
+    """Letter of the panel this belongs to, where there are several; "A + B" where they meet."""
+    begins: bool = False
+    """Whether a panel begins here, so that the line does not come from the knot before."""
 
 
 def thread(
-    board_id: int, sim: Simulation, steps: Sequence[Step], ticks: Iterable[str], checks: Sequence[Check]
-) -> list[Knot]:
+    board: BoardView, results: Sequence[StageResult], steps: Sequence[Step], ticks: Iterable[str],
+    checks: Sequence[Check], fault: str = "",
+) -> list[Knot]:  # fmt: skip
     """The knots of a board, with what is done (every step of the stage ticked) and what a check says there.
 
-    The wood is raw until the first oil or wax, as at the bench.
+    The wood is raw until the first oil or wax, as at the bench. ``fault`` is the stage that cannot be done.
     """
     ticked = set(ticks)
+    panels = _panels(board)
+    made = {result.stage.id: result for result in results}
     knots_ = []
     finish = "raw"
-    for result in sim.results:
-        stage = result.stage
-        finish = "oiled" if isinstance(stage, Oil | Wax) else finish
+    for number, stage in enumerate(board.plan.stages):
+        result = made.get(stage.id)
+        finish = "oiled" if isinstance(stage, Oil | Wax) and not stage.skip else finish
         mine = [step.key in ticked for step in steps if step.stage == stage.id]
         marks = [c.severity for c in checks if c.stage == stage.id and c.severity in _SPEAKS]
-        mark = min(marks, key=_SPEAKS.index).value if marks else ""
-        picture = f"/boards/{board_id}/knots/{stage.id}.svg?wood={result.wood_key}&finish={finish}"
+        mark = FAULT if stage.id == fault else min(marks, key=_SPEAKS.index).value if marks else ""
+        picture = f"/boards/{board.id}/knots/{stage.id}.svg?wood={result.wood_key}&finish={finish}" if result else ""
         knots_.append(
             Knot(
-                stage.id, stage.title, picture, len(result.pieces), result.size,
-                bool(mine) and all(mine), any(mine), mark,
+                stage.id, stage.title, picture, len(result.pieces) if result else 0,
+                result.size if result else (0.0, 0.0, 0.0), bool(mine) and all(mine), any(mine), mark, stage.skip,
+                panels[stage.id], isinstance(stage, Mill) and number > 0,
             )
         )  # fmt: skip
     return knots_
+
+
+def _panels(board: BoardView) -> dict[str, str]:
+    """Which panel each stage belongs to, by letter; all empty where there is one only."""
+    out: dict[str, str] = {}
+    several = sum(isinstance(stage, Mill) for stage in board.plan.stages) > 1
+    letters = iter("ABCDEFGHIJKLMNOPQRSTUVWXYZ")
+    for stage in board.plan.stages:
+        if not several:
+            out[stage.id] = ""
+        elif isinstance(stage, Mill):
+            out[stage.id] = next(letters, "…")
+        else:
+            from_ = dict.fromkeys(out[name.removesuffix(OFFCUT)] for name in stage.sources)
+            out[stage.id] = " + ".join(name for name in from_ if name) if len(from_) > 1 else next(iter(from_))
+    # behind the meeting the thread is one again
+    return {name: "" if len(panel) > 1 and not _meets(board, name) else panel for name, panel in out.items()}
+
+
+def _meets(board: BoardView, stage_id: str) -> bool:
+    return len(board.plan.stage(stage_id).sources) > 1

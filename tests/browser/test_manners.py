@@ -19,7 +19,7 @@ SCREENS = (
     "/",
     "/boards/new",
     "/boards/2",
-    "/boards/2?view=face&side=bottom",
+    "/boards/2?view=under",
     "/boards/2?stage=rows&view=stage",
     "/boards/2?stage=slices&view=stage",
     "/boards/2?stage=panel-flat&view=stage",

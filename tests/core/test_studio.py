@@ -92,7 +92,7 @@ def test_a_stage_that_is_off_leaves_the_wood_and_gives_no_steps() -> None:
     with pytest.raises(InputError, match="cannot be off"):
         stages.switch(PLAN, "strips")
     data = PLAN.as_dict()
-    data["stages"][0]["off"] = True
+    data["stages"][0]["skip"] = True
     with pytest.raises(PlanError, match="cannot be off"):
         read_plan(data)
 
@@ -307,6 +307,6 @@ def test_differences_in_words(edit: Callable[[Plan], Plan], says: list[str]) -> 
 
 
 def test_figures_of_a_plan_with_a_stage_off_count_no_glue_that_is_not_spread() -> None:
-    values: dict[str, Any] = {"id": "rested", "kind": "rest", "from": "waxed", "off": True}
+    values: dict[str, Any] = {"id": "rested", "kind": "rest", "from": "waxed", "skip": True}
     rested = read_plan(PLAN.as_dict() | {"stages": [*PLAN.as_dict()["stages"], values]})
     assert figures(simulate(rested)).glue_ups == figures(simulate(PLAN)).glue_ups == 2

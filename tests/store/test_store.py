@@ -143,3 +143,46 @@ def test_of_two_edits_at_once_exactly_one_is_kept(engine: Engine) -> None:
         kept = list(pool.map(edit, range(4)))
     assert kept.count(True) == 1
     assert [line.words for line in store.history(board)] == [f"edit {kept.index(True)}", "started"]
+
+
+def test_variants_follow_the_edits_made_on_them(engine: Engine) -> None:
+    store = Store(engine)
+    board = store.create(PLAN)
+
+    def head() -> int:
+        return store.board(board).revision  # type: ignore[union-attr]
+
+    def name() -> str:
+        return store.board(board).plan.name  # type: ignore[union-attr]
+
+    store.pin(board, "A")
+    store.save(board, named("wide"), "wide", based_on=head())  # on A
+    store.pin(board, "B")
+    store.save(board, named("narrow"), "narrow", based_on=head())  # on B
+    assert store.switch(board, "A") and name() == "wide"
+    store.save(board, named("wider"), "wider", based_on=head())
+    assert store.switch(board, "B") and name() == "narrow"
+    store.undo(board)
+    assert name() == "wide" and store.switch(board, "A") and name() == "wider"
+    assert store.switch(board, "B") and name() == "wide"  # the undo was B's
+    assert not store.switch(board, "C")
+    store.unpin(board, "B")
+    view = store.board(board)
+    assert view is not None and [letter for letter, _ in view.variants] == ["A"] and view.variant == ""
+    assert {line.letters for line in store.history(board)} == {"A", ""}
+    store.delete(board)
+    assert store.board(board) is None
+
+
+def test_history_tells_what_came_since_and_keeps_names(engine: Engine) -> None:
+    store = Store(engine)
+    board, other = store.create(PLAN), store.create(PLAN)
+    first = store.board(board).revision  # type: ignore[union-attr]
+    second = store.save(board, named("b"), "second", based_on=first).revision
+    store.save(board, named("c"), "third", based_on=second)
+    assert [line.words for line in store.since(board, first)] == ["second", "third"]
+    assert store.name_revision(board, second, "before the flood")
+    assert not store.name_revision(other, second, "not mine")
+    assert [line.name for line in store.history(board)] == ["", "before the flood", ""]
+    assert [plan.name for plan in store.ancestors(board)] == ["c", "b", "Kept"]
+    assert store.plan_at(board, second) == named("b") and store.plan_at(other, second) is None

@@ -93,7 +93,7 @@ def _flatten(r: StageResult) -> Values:
 
 def _slices(r: StageResult) -> Values:
     """As many slices of 42 mm as a panel of this length gives, with a hand's breadth left to hold."""
-    width = 42.0 if r.size[1] > 260 else max(12.0, r.size[1] / 6)
+    width = max(min(42.0, round(r.size[1] / 4)), 8.0)
     return {"slice": width, "count": max(int((r.size[1] - 5 - 60) // (width + 3)), 1)}
 
 

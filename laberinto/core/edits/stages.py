@@ -78,7 +78,7 @@ def _branch(plan: Plan, stage_id: str) -> list[str]:
 
 def branch_of(plan: Plan, stage_id: str) -> Mill:
     """The strips a stage's wood begins with: of its first panel where several meet."""
-    stage = plan.stage(stage_id)
+    stage: Stage = plan.stage(stage_id)
     while stage.source is not None:
         stage = plan.stage(stage.source.removesuffix(OFFCUT))
     assert isinstance(stage, Mill)
@@ -160,9 +160,9 @@ def remove(plan: Plan, stage_id: str) -> Edit:
 def move(plan: Plan, stage_id: str, later: bool) -> Edit:
     """Let a stage change places with the one after it, or before it. Raises InputError where panels meet or begin."""
     stage = plan.stage(stage_id)
-    if later:
-        first, second = stage, taker(plan, stage_id)
-    else:
+    first: Stage | None = stage
+    second: Stage | None = taker(plan, stage_id)
+    if not later:
         first, second = (plan.stage(stage.source) if stage.source and OFFCUT not in stage.source else None), stage
     if first is None or second is None:
         raise InputError(f"{stage.title} stands at the {'end' if later else 'beginning'} already.", "insert")
@@ -182,7 +182,7 @@ def move(plan: Plan, stage_id: str, later: bool) -> Edit:
 def switch(plan: Plan, stage_id: str) -> Edit:
     """Switch a stage off for comparison, or on again. Raises InputError for one that brings pieces in."""
     stage = plan.stage(stage_id)
-    if not stage.off and len(stage.sources) != 1:
+    if not stage.skip and len(stage.sources) != 1:
         raise InputError(f"{stage.title} brings pieces in, so it cannot be off; take it out instead.", "insert")
-    changed = plan.with_stage(stage.model_copy(update={"off": not stage.off}))
-    return Edit(changed, f"{stage.title.lower()} switched {'on' if stage.off else 'off'}")
+    changed = plan.with_stage(stage.model_copy(update={"skip": not stage.skip}))
+    return Edit(changed, f"{stage.title.lower()} switched {'on' if stage.skip else 'off'}")

@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..errors import GeometryError
 from ..joints import Joint
-from ..solid import Cells, empty, join
+from ..solid import Cells, Ints, empty, join
 from ..strips import Strip
 from ..woods import Wood
 
@@ -56,6 +56,8 @@ class Outcome:
     strips: tuple[Strip, ...] = ()
     turns: tuple[str, ...] = ()
     """How each piece was turned, in words, for the stages that turn pieces."""
+    laid: Ints | None = None
+    """For each cell of the pieces, at which position of the glue-up the piece lay that it came with, (n,)."""
 
     def check(self, stage: str, wood_in: float, wood_left: float) -> None:
         """Raise GeometryError unless wood in = pieces + offcuts + dust."""
@@ -99,7 +101,7 @@ class Stage(BaseModel):
     id: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$", description="name of this stage, used by later ones")
     kind: str
     source: str | None = Field(default=None, alias="from", description="id of the stage whose pieces are taken")
-    off: bool = Field(default=False, description="left out for comparison: the pieces pass as they are")
+    skip: bool = Field(default=False, description="left out for comparison: the pieces pass as they are")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         """Do this to the ``pieces`` (never changed) and return what comes out.

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from ..errors import StageError
-from ..sawing import blade, reach, saw, turned_back
-from ..solid import Cells, join
+from ..sawing import blade, kerfs, reach, saw, turned_back
+from ..solid import Cells, Floats, join
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres, number, whole
 
@@ -38,6 +38,12 @@ class Crosscut(Stage):
     bevel: float = number(
         0.0, label="Bevel", help="Blade tilted from upright; 0 for most boards.", least=-60, most=60, unit="°"
     )
+
+    def layout(self, piece: Cells) -> tuple[Floats, Floats]:
+        """The blade's normal (3,) and where it runs along it (n+1, 2), mm, in one panel."""
+        normal = blade(1, self.skew, self.bevel)
+        start, _ = reach(piece, 1, normal)
+        return normal, kerfs(start, [self.slice] * self.count, self.kerf, self.squaring)
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         normal = blade(1, self.skew, self.bevel)

@@ -88,7 +88,7 @@ class Glue(Gluing):
         left = _picked(pools, spare)
         waste = {Cause.OFFCUT: left.volume()} if spare else {}
         turns = tuple(self._turn(at).name for at in range(len(row)))
-        return Outcome(Pieces(whole), left, waste, tuple(joints), turns=turns)
+        return Outcome(Pieces(whole), left, waste, tuple(joints), turns=turns, laid=placed.piece)
 
     def _lay_out(self, pools: Mapping[str, Pieces]) -> tuple[list[tuple[str, int]], list[tuple[str, int]]]:
         """Source and piece number for each position, and the pieces left over."""

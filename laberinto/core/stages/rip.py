@@ -7,8 +7,8 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from ..errors import StageError
-from ..sawing import FULL, blade, reach, saw, turned_back
-from ..solid import Cells, join
+from ..sawing import FULL, blade, kerfs, reach, saw, turned_back
+from ..solid import Cells, Floats, join
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres, number, whole
 
@@ -36,6 +36,12 @@ class Sawing(Stage):
     def angles(self) -> tuple[float, float]:
         """Skew and bevel in degrees."""
         return 0.0, 0.0
+
+    def layout(self, piece: Cells) -> tuple[Floats, Floats]:
+        """The blade's normal (3,) and where it runs along it (n+1, 2), mm, in one piece."""
+        normal = blade(self.axis, *self.angles())
+        start, end = reach(piece, self.axis, normal)
+        return normal, kerfs(start, self._widths(end - start - self.squaring), self.kerf, self.squaring)
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         normal = blade(self.axis, *self.angles())

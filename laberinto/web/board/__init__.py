@@ -1,5 +1,6 @@
 """The board's page: its thread, its drawing, and the plan edited beside it."""
 
-from .routes import bp
+from . import history, pictures, routes
+from .answer import bp
 
-__all__ = ["bp"]
+__all__ = ["bp", "history", "pictures", "routes"]

@@ -1,87 +1,82 @@
-"""Addresses of the board's page. Every edit answers with the whole workspace, drawn anew."""
+"""The board's page and its edits. Every edit answers with the whole workspace, drawn anew."""
 
 from __future__ import annotations
 
-import json
 from typing import cast
 
-from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
+from flask import Response, abort, redirect, render_template, request, url_for
 
-from laberinto.core.errors import InputError, LaberintoError, PlanError, StageError
+from laberinto.core.compare import differences
+from laberinto.core.edits import Edit, lamination, woods
+from laberinto.core.edits.lamination import LaminationError
+from laberinto.core.errors import LaberintoError, StageError
+from laberinto.core.plan import Plan
 from laberinto.core.simulate import simulate
-from laberinto.drawing.knots import knot as draw_knot
 from laberinto.store import BoardView, StaleError
 
 from .. import present
 from ..lookup import find
+from .answer import answer, bp, done, fault_of
 from .operations import OPERATIONS
-from .view import Fault, Looking, workspace
-
-bp = Blueprint("board", __name__, url_prefix="/boards/<int:board_id>", template_folder="templates")
-
-
-def _answer(
-    board: BoardView, looking: Looking, fault: Fault | None = None, status: int = 200, focus: str = ""
-) -> Response:
-    """The workspace alone for htmx, the whole page otherwise."""
-    ws = workspace(board, looking, fault)
-    template = "board/workspace.html" if request.headers.get("HX-Request") else "board/page.html"
-    response = make_response(render_template(template, ws=ws), status)
-    if focus:
-        response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
-    return response
+from .view import Fault, Looking, offers
 
 
 @bp.get("")
 def page(board_id: int) -> Response:
     board = find(board_id)
-    return _answer(board, Looking.at(board, request.args))
+    return answer(board, Looking.at(board, request.args))
 
 
 @bp.post("/edit")
 def edit(board_id: int) -> Response:
+    """Do one edit. What cannot be read is refused; what cannot be built further on is kept, and told at its knot."""
     board = find(board_id)
     looking = Looking.at(board, request.form)
     operation = OPERATIONS.get(request.form.get("op", ""))
     if operation is None:
         abort(400)
     typed = request.form.to_dict()
+    base = request.form.get("revision", "")
+    on = int(base) if base.isdigit() else -1
     try:
         change = operation(board.plan, looking.stage, request.form, present.lengths())
-        if change.words:
-            simulate(change.plan)  # nothing is kept that cannot be built
-            base = request.form.get("revision", "")
-            board = present.store().save(
-                board_id, change.plan, change.words, based_on=int(base) if base.isdigit() else -1
-            )
-    except StaleError as stale:
-        fault = Fault("", f"{stale} Nothing of yours was saved; the page now shows how it stands.", {})
-        return _answer(find(board_id), looking, fault, 409)
     except LaberintoError as error:
-        return _answer(board, looking, _fault(board, error, typed), 422)
-    return _done(board, looking, request.form.get("focus", ""))
+        return answer(board, looking, fault_of(error, typed), 422)
+    if change.words:
+        try:
+            board = present.store().save(board_id, change.plan, change.words, based_on=on)
+        except StaleError as stale:
+            return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
+    return done(board, _onward(board, looking, change), request.form.get("focus", ""))
 
 
-def _done(board: BoardView, looking: Looking, focus: str = "") -> Response:
-    """After a change: the fresh workspace for htmx, a redirect to it for a plain form."""
-    if not request.headers.get("HX-Request"):
-        target = url_for("board.page", board_id=board.id, stage=looking.stage, view=looking.view, side=looking.side)
-        return cast(Response, redirect(target, 303))
-    return _answer(board, looking, focus=focus)
+def _onward(board: BoardView, looking: Looking, change: Edit) -> Looking:
+    """Where someone looks after an edit: at what they put in, or where the stage they took out stood."""
+    op, ids = request.form.get("op", ""), [stage.id for stage in board.plan.stages]
+    if op in ("stage-insert", "stage-double", "stage-panel") and request.form.get("known"):
+        known = request.form["known"].split(",")
+        new = next((name for name in ids if name not in known), looking.stage)
+        return Looking(new, looking.view)
+    if looking.stage not in ids:
+        known = request.form.get("known", "").split(",")
+        before = [name for name in known[: known.index(looking.stage)] if name in ids] if looking.stage in known else []
+        return Looking(before[-1] if before else ids[0], looking.view)
+    return looking
 
 
-def _fault(board: BoardView, error: LaberintoError, typed: dict[str, str]) -> Fault:
-    """The error at the field that was edited, with the stage it came from where that is another one."""
-    edited, said = typed.get("edited", ""), error.say(present.lengths())
-    if isinstance(error, InputError):
-        return Fault(error.field or edited, said, typed)
-    if isinstance(error, StageError):
-        here = error.stage == typed.get("stage")
-        where = "" if here else f"{board.plan.stage(error.stage).title} would fail: "
-        return Fault(edited or (error.field if here else ""), where + said, typed, error.stage)
-    if isinstance(error, PlanError):
-        return Fault(edited, "; ".join(text for _, text in error.problems), typed)
-    return Fault(edited, said, typed)
+def _clash(board: BoardView, change: Edit, on: int, stale: str, typed: dict[str, str]) -> Fault:
+    """Another page changed the board meanwhile: what it did, and what this edit would still change."""
+    store = present.store()
+    meanwhile = [line.words for line in store.since(board.id, on)]
+    words = [f"Meanwhile: {', '.join(meanwhile)}."] if meanwhile else []
+    try:
+        mine = differences(simulate(board.plan), simulate(change.plan), present.lengths())
+        words += [f"Yours on top of that: {'; '.join(mine)}."] if mine else []
+    except StageError:
+        words += [f"Yours: {change.words}."]
+    return Fault(
+        "", f"{stale} Nothing of yours was saved yet; the page shows how it stands.", typed, clash=tuple(words)
+    )
 
 
 @bp.post("/undo")
@@ -95,26 +90,11 @@ def redo(board_id: int) -> Response:
 
 
 def _step(board_id: int, *, back: bool) -> Response:
-    board = find(board_id)
+    find(board_id)
     store = present.store()
     (store.undo if back else store.redo)(board_id)
     board = find(board_id)
-    return _done(board, Looking.at(board, request.form))
-
-
-@bp.post("/restore")
-def restore(board_id: int) -> Response:
-    find(board_id)
-    revision = request.form.get("to", "")
-    if not revision.isdigit() or present.store().restore(board_id, int(revision)) is None:
-        abort(404)
-    board = find(board_id)
-    return _done(board, Looking.at(board, request.form))
-
-
-@bp.get("/history")
-def history(board_id: int) -> str:
-    return render_template("board/history.html", board=find(board_id), history=present.store().history(board_id))
+    return done(board, Looking.at(board, request.form))
 
 
 @bp.post("/delete")
@@ -124,24 +104,35 @@ def delete(board_id: int) -> Response:
     return cast(Response, redirect(url_for("boards.index"), 303))
 
 
-@bp.get("/knots/<stage>.svg")
-def knot(board_id: int, stage: str) -> Response:
-    """The wood at one knot of the thread. The address names the wood, so a picture is drawn once for ever."""
-    sim = simulate(find(board_id).plan)
-    finish = request.args.get("finish", "raw")
-    if stage not in {s.id for s in sim.plan.stages} or finish not in present.FINISHES:
-        abort(404)
-    result = sim[stage]
-    response = Response(draw_knot(sim, result, finish), mimetype="image/svg+xml")
-    if request.args.get("wood") == result.wood_key:
-        response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
-    return response
+@bp.get("/offers")
+def offered(board_id: int) -> str:
+    """What may be put in behind a stage."""
+    board = find(board_id)
+    stage = Looking.at(board, request.args).stage
+    return render_template("board/offers.html", board=board, offers=offers(board, stage), stage=board.plan.stage(stage))
+
+
+@bp.get("/lamination")
+def read_line(board_id: int) -> str:
+    """A lamination line as it is typed: the strips it makes, or the word that is wrong."""
+    board = find(board_id)
+    line, lengths = request.args.get("line", ""), present.lengths()
+    try:
+        strips = lamination.parse(line, lengths, woods.letters(board.plan))
+    except LaminationError as error:
+        parts = line[: error.start], line[error.start : error.end], line[error.end :]
+        return render_template("board/line.html", parts=parts, message=str(error))
+    total = sum(strip.width for strip in strips)
+    return render_template("board/line.html", strips=strips, total=total, finish=present.preference("finish"))
 
 
 @bp.get("/plan.json")
 def plan_file(board_id: int) -> Response:
     board = find(board_id)
     response = Response(board.plan.as_json() + "\n", mimetype="application/json")
-    safe = "".join(c if c.isalnum() and c.isascii() else "-" for c in board.name.lower()).strip("-") or "plan"
-    response.headers["Content-Disposition"] = f'attachment; filename="{safe}.json"'
+    response.headers["Content-Disposition"] = f'attachment; filename="{_file_name(board.plan)}.json"'
     return response
+
+
+def _file_name(plan: Plan) -> str:
+    return "".join(c if c.isalnum() and c.isascii() else "-" for c in plan.name.lower()).strip("-") or "plan"

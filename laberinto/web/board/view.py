@@ -8,43 +8,40 @@ from typing import Any
 
 from markupsafe import Markup
 
-from laberinto.core.edits import shown
-from laberinto.core.faces import Side
+from laberinto.core.edits import lamination, shown
+from laberinto.core.edits import rows as row_edits
+from laberinto.core.edits import woods as wood_edits
+from laberinto.core.edits.offers import Offer, fitting
+from laberinto.core.errors import LaberintoError, StageError
 from laberinto.core.figures import Figures, Row, figures, rows
 from laberinto.core.rules import Check, check
-from laberinto.core.simulate import Simulation, simulate
-from laberinto.core.stages import Arrange, Mill, Spec, Stage, specs
+from laberinto.core.simulate import Simulation, StageResult, attempt, simulate
+from laberinto.core.stages import Arrange, Glue, Mill, Spec, Stage, specs
 from laberinto.core.steps import steps
-from laberinto.drawing import bench
-from laberinto.drawing.board import board as draw_board
-from laberinto.drawing.skin import Painted
+from laberinto.core.strips import Strip
+from laberinto.core.tones import Contrast, contrast
+from laberinto.core.woods import LIBRARY
 from laberinto.drawing.texture import Patch
-from laberinto.store import BoardView, Build
+from laberinto.store import VARIANTS, BoardView, Build
 
 from .. import present, wood
 from ..thread import Knot, thread
-
-VIEWS = ("face", "stage")
-SIDES = {"top": Side.TOP, "bottom": Side.BOTTOM}
+from .views import VIEWS, Scene, draw, inset
 
 
 @dataclass(frozen=True, slots=True)
 class Looking:
-    """Where on the page someone is: the chosen stage, what is drawn, which side, and the chosen piece."""
+    """Where on the page someone is: the chosen stage, and what is drawn."""
 
     stage: str
     view: str = "face"
-    side: str = "top"
 
     @classmethod
     def at(cls, board: BoardView, args: Mapping[str, str]) -> Looking:
         """From an address or a form, with anything unknown left out."""
         ids = [stage.id for stage in board.plan.stages]
-        stage = args.get("stage", "")
-        view, side = args.get("view", ""), args.get("side", "")
-        return cls(
-            stage if stage in ids else ids[0], view if view in VIEWS else "face", side if side in SIDES else "top"
-        )
+        stage, view = args.get("stage", ""), args.get("view", "")
+        return cls(stage if stage in ids else ids[0], view if view in VIEWS else "face")
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,29 +55,48 @@ class FieldView:
 
 @dataclass(slots=True)
 class Fault:
-    """An edit that could not be taken: which field, why, and what had been typed."""
+    """What is wrong: at which field and stage, why, and what had been typed. ``kept`` where the edit was saved all the
+    same, so that the plan waits to be mended; ``clash`` lists what another page did meanwhile."""
 
     field: str
     message: str
     typed: dict[str, str]
     stage: str = ""
+    kept: bool = False
+    clash: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Swatch:
+    """A wood on the board's palette."""
+
+    letter: str
+    key: str
+    name: str
+    tone: str
+    picture: str
 
 
 @dataclass(frozen=True, slots=True)
 class Workspace:
-    """The page's contents."""
+    """The page's contents. ``sim`` is the board that is drawn: the last state that can be built."""
 
     board: BoardView
     sim: Simulation
+    results: Mapping[str, StageResult]
     looking: Looking
     stage: Stage
     knots: list[Knot]
     drawing: Markup
+    inset: Markup
     figures: Figures
     checks: list[Check]
     fields: list[FieldView]
     rows: tuple[Row, ...]
     fault: Fault | None
+    palette: list[Swatch]
+    contrast: Contrast | None
+    scene: Scene
 
     @property
     def knot(self) -> Knot:
@@ -88,7 +104,11 @@ class Workspace:
 
     @property
     def position(self) -> int:
-        return self.sim.plan.index(self.stage.id)
+        return self.board.plan.index(self.stage.id)
+
+    @property
+    def views(self) -> dict[str, Any]:
+        return dict(VIEWS)
 
     @property
     def is_mill(self) -> bool:
@@ -99,73 +119,157 @@ class Workspace:
         return isinstance(self.stage, Arrange)
 
     @property
+    def broken(self) -> bool:
+        return self.fault is not None and self.fault.kept
+
+    @property
     def strips(self) -> list[dict[str, Any]]:
         """The strips of the chosen mill stage, each with its end as a picture."""
         assert isinstance(self.stage, Mill)
-        laid = self.stage.laid_out()
-        mine = self.sim[self.stage.id].outcome.strips
-        out = []
-        for spec, strip in zip(laid, mine, strict=True):
-            out.append(
-                {
-                    "wood": spec.wood,
-                    "width": present.lengths().field(spec.width),
-                    "turned": spec.turned.words,
-                    "mark": strip.mark,
-                    "end": end(strip),
-                }
-            )
-        return out
+        result = self.results.get(self.stage.id)
+        mine = result.outcome.strips if result else ()
+        return [
+            {
+                "wood": spec.wood, "width": present.lengths().field(spec.width), "turned": spec.turned.words,
+                "mark": strip.mark, "end": end(strip), "sawn": spec.sawn.value if spec.sawn else "",
+            }
+            for spec, strip in zip(self.stage.laid_out(), mine, strict=False)
+        ]  # fmt: skip
+
+    @property
+    def line(self) -> str:
+        """The lamination of the chosen mill stage as a line."""
+        assert isinstance(self.stage, Mill)
+        return lamination.written(self.stage.laid_out(), present.lengths())
 
     @property
     def has_overrides(self) -> bool:
-        return isinstance(self.stage, Arrange) and bool(self.stage.turned or self.stage.order)
+        glue = self.glue
+        return isinstance(self.stage, Arrange) and bool(
+            self.stage.turned or self.stage.order or (glue and glue.shifted)
+        )
+
+    @property
+    def glue(self) -> Glue | None:
+        """The glue-up that keeps the shifts of the chosen arrangement."""
+        return row_edits.glued_by(self.board.plan, self.stage.id)
+
+    @property
+    def laid(self) -> list[dict[str, Any]]:
+        """The rows of the chosen arrangement, each with its name, lie and shift, and whether that is by hand."""
+        stage = self.stage
+        assert isinstance(stage, Arrange)
+        counts, glue = row_edits.slices(self.board.plan, stage), self.glue
+        by_rule = stage.by_rule(counts)
+        return [
+            {
+                "name": stage.name(number, counts), "lie": lie, "shift": row_edits.shift_of(glue, row),
+                "by_rule": lie is stage.rule.lie(row) and not (glue and row + 1 in glue.shifted),
+                "moved": number != by_rule[row],
+            }
+            for row, (number, lie) in enumerate(stage.rows(counts))
+        ]  # fmt: skip
 
     @property
     def stage_checks(self) -> list[Check]:
         return [c for c in self.checks if c.stage == self.stage.id]
 
+    @property
+    def wanted(self) -> list[tuple[str, str, float | None, float]]:
+        """Name, wanted as typed, wanted and actual size in mm for width, length and thickness."""
+        want, how = self.board.plan.wanted, present.lengths()
+        return [
+            (name, "" if (mm := getattr(want, name)) is None else how.field(mm), mm, getattr(self.figures, name))
+            for name in ("width", "length", "thickness")
+        ]
 
-def end(strip: Any) -> str:
+    @property
+    def step(self) -> float:
+        """The step that drags snap to, mm."""
+        return present.lengths().step
+
+    @property
+    def denominator(self) -> int:
+        return present.lengths().denominator
+
+    @property
+    def free_letter(self) -> str:
+        """The next letter a variant can be pinned under, or ""."""
+        taken = {letter for letter, _ in self.board.variants}
+        return next((letter for letter in VARIANTS if letter not in taken), "")
+
+    @property
+    def short_of_wanted(self) -> bool:
+        return any(mm is not None and abs(mm - there) > 0.05 for _, _, mm, there in self.wanted)
+
+
+def end(strip: Strip) -> str:
     """The address of a small picture of a strip's end."""
     patch = Patch("end", 0.0, 0.0, 0.0, strip.width, strip.thickness, 5.0)
     return wood.address(strip, patch, present.preference("finish"))
 
 
+def good(board: BoardView) -> tuple[Simulation, tuple[StageResult, ...], StageError | None]:
+    """The board as it can be drawn: as it stands, or where that cannot be built as it last could. With it how far the
+    plan as it stands can be done, and what stops it. Raises LaberintoError where no state of it was ever whole."""
+    results, error = attempt(board.plan)
+    if error is None:
+        return simulate(board.plan), results, None
+    for plan in present.store().ancestors(board.id):
+        try:
+            return simulate(plan), results, error
+        except LaberintoError:
+            continue
+    raise error
+
+
 def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) -> Workspace:
-    """Gather the page. Raises LaberintoError where the kept plan cannot be built."""
-    sim = simulate(board.plan)
+    """Gather the page. Raises LaberintoError where the kept plan cannot be drawn in any state."""
+    sim, results, error = good(board)
     finish, lengths = present.preference("finish"), present.lengths()
     stage = board.plan.stage(looking.stage)
-    found = check(sim, lengths)
+    found = check(sim, lengths) if error is None else []
+    if error is not None and fault is None:
+        fault = Fault(error.field, error.say(lengths), {}, error.stage, kept=True)
     ticks = Build(present.store().engine, board.id).ticks()
-    laid = rows(sim)
+    drawn = looking.stage if any(s.id == looking.stage for s in sim.plan.stages) else sim.plan.stages[0].id
+    scene = Scene(board.id, sim, drawn, finish)
+    woods = [LIBRARY[key] for key in wood_edits.used(board.plan) if key in LIBRARY]
     return Workspace(
-        board, sim, looking, stage,
-        thread(board.id, sim, steps(sim, lengths), ticks, found),
-        draw(sim, looking, finish, laid), figures(sim), found, fields(stage, fault), laid, fault,
+        board, sim, {r.stage.id: r for r in results}, looking, stage,
+        thread(board, results, steps(sim, lengths), ticks, found, fault.stage if fault else ""),
+        draw(scene, looking.view), inset(scene) if looking.view == "stage" else Markup(), figures(sim), found,
+        fields(stage, fault), rows(sim), fault, palette(board, sim), contrast(woods, finish), scene,
     )  # fmt: skip
 
 
-def draw(sim: Simulation, looking: Looking, finish: str, laid: tuple[Row, ...]) -> Markup:
-    """The large drawing: the finished face, or what lies on the bench at the chosen stage."""
-    skin = Painted(sim, "w", wood.address, finish)
-    if looking.view == "stage":
-        return Markup(bench.stage(sim, sim[looking.stage], skin, present.lengths()))
-    side = SIDES[looking.side]
-    words = f"The {'face' if side is Side.TOP else 'underside'} of {sim.plan.name}, {finish}"
-    numbered = laid if side is Side.TOP else ()
-    piece = sim.board.pieces[0]
-    return Markup(draw_board(piece, skin, present.lengths(), label=words, side=side, rows=numbered))
+def palette(board: BoardView, sim: Simulation) -> list[Swatch]:
+    """The board's woods by letter, each with the end of one of its strips."""
+    out = []
+    for letter, key in wood_edits.letters(board.plan).items():
+        strip = next((s for s in sim.strips if s.wood == key), None)
+        named = LIBRARY.get(key)
+        if named is not None:
+            out.append(Swatch(letter, key, named.name, named.tone.value, end(strip) if strip else ""))
+    return out
+
+
+def offers(board: BoardView, stage_id: str) -> list[Offer]:
+    """What may be put in behind a stage."""
+    result = next((r for r in attempt(board.plan)[0] if r.stage.id == stage_id), None)
+    return fitting(result) if result else []
 
 
 def fields(stage: Stage, fault: Fault | None) -> list[FieldView]:
     """The plain parameters of a stage, with typed text and the fault where there is one."""
     typed = fault.typed if fault else {}
+    mine = fault if fault and fault.stage in ("", stage.id) else None
+    several = not isinstance(stage, Arrange) or bool(stage.also)
     return [
         FieldView(
             spec, typed.get(spec.name, shown(spec, getattr(stage, spec.name), present.lengths())),
-            fault.message if fault and fault.field == spec.name else "",
+            mine.message if mine and mine.field == spec.name else "",
         )
         for spec in specs(type(stage))
+        if several or spec.name != "panels"
     ]  # fmt: skip

@@ -48,7 +48,7 @@ def sheet(board: BoardView) -> Sheet:
     todo = steps(sim, present.lengths())
     ticks = Build(present.store().engine, board.id).ticks()
     found = check(sim, present.lengths())
-    return Sheet(board, sim, todo, ticks, figures(sim), found, thread(board.id, sim, todo, ticks, found))
+    return Sheet(board, sim, todo, ticks, figures(sim), found, thread(board, sim.results, todo, ticks, found))
 
 
 @bp.get("/steps")

@@ -11,6 +11,8 @@ from laberinto.core.strips import Rings, Strip
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
 
+__all__ = ["Patch", "address", "bp"]
+
 bp = Blueprint("wood", __name__, url_prefix="/wood")
 
 VERSION = "3"

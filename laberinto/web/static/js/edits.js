@@ -9,21 +9,25 @@ export function whenIdle(action) {
   if (busy) waiting.push(action); else action();
 }
 
-/** One edit by name, with the page's own place and revision. */
-export function ask(values) {
-  const root = workspace();
+/** The page's own place and revision, as every edit sends them. */
+export function place() {
   const hidden = {};
-  for (const name of ["stage", "view", "side", "revision"]) {
-    hidden[name] = $(`.history-tools input[name=${name}]`, root).value;
-  }
-  htmx.ajax("POST", root.dataset.edit, { target: "#workspace", swap: "innerHTML", values: { ...hidden, ...values } });
+  for (const name of ["stage", "view", "revision"]) hidden[name] = $(`.history-tools input[name=${name}]`)?.value ?? "";
+  hidden.known = workspace()?.dataset.known ?? "";
+  return hidden;
+}
+
+/** One edit by name. */
+export function ask(values) {
+  htmx.ajax("POST", workspace().dataset.edit, { target: "#workspace", swap: "innerHTML", values: { ...place(), ...values } });
 }
 
 const editsWorkspace = (event) => event.detail.target?.id === "workspace" && Boolean(workspace());
 
 // Note which parameter was changed, so that a fault can stand beside it.
 document.addEventListener("change", (event) => {
-  if (event.target.form?.id === "parameters") event.target.form.elements.edited.value = event.target.name;
+  const edited = event.target.form?.elements.edited;
+  if (edited && (event.target.form.id === "parameters" || event.target.form.matches(".wanted, .shifts"))) edited.value = event.target.name;
 }, true);
 
 // A form that changes while an edit is under way waits its turn, with the one thing that changed in it.
@@ -37,9 +41,10 @@ document.addEventListener("htmx:confirm", (event) => {
     if (again) whenIdle(() => document.getElementById(again)?.click());
     return;
   }
-  const values = {};
-  for (const name of ["op", "at", "edited", "wood", sent.get("edited")]) {
-    if (name && sent.has(name)) values[name] = sent.get(name);
+  const values = Object.fromEntries(sent);
+  for (const name of ["stage", "view", "revision", "csrf_token"]) delete values[name];
+  if (sent.get("op") === "parameters") {
+    for (const name of Object.keys(values)) if (!["op", "edited", sent.get("edited")].includes(name)) delete values[name];
   }
   whenIdle(() => ask(values));
 });
@@ -59,11 +64,12 @@ for (const fault of ["htmx:sendError", "htmx:responseError", "htmx:swapError"]) 
 // What someone is typing, where a column is scrolled to and what is open outlive the swap.
 let kept = {};
 const COLUMNS = ["panel-column", "thread-column", "stage-column"];
-const place = () => $(".history-tools input[name=stage]")?.value;
+const stage = () => $(".history-tools input[name=stage]")?.value;
 
 document.addEventListener("htmx:beforeSwap", (event) => {
   if (event.detail.target?.id !== "workspace") return;
-  kept = { stage: place(), more: Boolean($(".more-figures[open]")), scroll: {} };
+  kept = { stage: stage(), scroll: {}, open: [...document.querySelectorAll("details[open][id]")].map((el) => el.id) };
+  kept.why = [...document.querySelectorAll("[popover]")].filter((el) => el.matches(":popover-open")).map((el) => el.id);
   for (const name of COLUMNS) kept.scroll[name] = $(`.${name}`)?.scrollTop;
   const el = document.activeElement;
   if (el?.id && isTyping(el) && el.tagName !== "SELECT" && event.detail.xhr.status < 400) {
@@ -74,12 +80,16 @@ document.addEventListener("htmx:beforeSwap", (event) => {
 
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target?.id !== "workspace") return;
-  const same = kept.stage === place();
+  const same = kept.stage === stage();
   for (const name of COLUMNS) {
     const el = $(`.${name}`);
     if (el && kept.scroll[name] !== undefined && (same || name !== "panel-column")) el.scrollTop = kept.scroll[name];
   }
-  if (kept.more && $(".more-figures")) $(".more-figures").open = true;
+  for (const id of kept.open ?? []) {
+    const el = document.getElementById(id);
+    if (el && id !== "insert") el.open = true;
+  }
+  for (const id of kept.why ?? []) document.getElementById(id)?.showPopover?.();
   const field = kept.typed && same && document.getElementById(kept.typed.id);
   if (field && document.activeElement === field) {
     if (kept.typed.half) takeUp(field, kept.typed.value);

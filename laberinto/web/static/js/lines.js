@@ -1,86 +1,230 @@
-/* The lines beside the drawing: strips or rows, walked, moved and turned by key, button and drag. */
+/* Strips or rows, in the list and on the drawing: chosen, walked, moved, turned and shifted by key, button and drag. */
 import { $, workspace } from "./dom.js";
 import { ask, whenIdle } from "./edits.js";
 
 const list = () => $(".lines[data-sortable]");
+const lines = () => [...(list()?.querySelectorAll(".line") ?? [])];
 const line = (at) => list() && $(`.line[data-at="${at}"]`, list());
-const hasRows = () => list()?.dataset.name === "row";
+const isRows = () => list()?.dataset.name === "row";
+const onDrawing = (at) => $(isRows() ? `.drawing .row[data-row="${at}"]` : `.drawing .piece[data-piece="${at}"]`);
 
-function choose(at, focus) {
-  document.querySelectorAll(".line.chosen, .row.chosen").forEach((el) => el.classList.remove("chosen"));
-  document.querySelectorAll(".line[tabindex]").forEach((el) => { el.tabIndex = -1; });
-  const chosen = line(at);
-  if (!chosen) return;
-  chosen.classList.add("chosen");
-  chosen.tabIndex = 0;
-  if (focus) chosen.focus();
-  if (hasRows()) $(`.drawing .row[data-row="${at}"]`)?.classList.add("chosen");
+const chosen = new Set();
+let anchor = 0;
+
+function show() {
+  document.querySelectorAll(".line.chosen, .drawing .row.chosen, .drawing .piece.chosen").forEach((el) => el.classList.remove("chosen"));
+  for (const at of chosen) {
+    line(at)?.classList.add("chosen");
+    line(at)?.setAttribute("aria-current", "true");
+    onDrawing(at)?.classList.add("chosen");
+  }
+  lines().forEach((el) => { if (!chosen.has(Number(el.dataset.at))) el.removeAttribute("aria-current"); });
 }
 
-function move(from, to) {
+/** Choose one, add one (Ctrl) or stretch to one (Shift). */
+function choose(at, { focus = false, add = false, stretch = false } = {}) {
+  if (!line(at)) return;
+  if (stretch) {
+    chosen.clear();
+    for (let k = Math.min(anchor, at); k <= Math.max(anchor, at); k += 1) chosen.add(k);
+  } else if (add) {
+    if (chosen.has(at) && chosen.size > 1) chosen.delete(at); else chosen.add(at);
+    anchor = at;
+  } else {
+    chosen.clear();
+    chosen.add(at);
+    anchor = at;
+  }
+  lines().forEach((el) => { el.tabIndex = Number(el.dataset.at) === at ? 0 : -1; });
+  show();
+  if (focus) line(at).focus({ preventScroll: false });
+}
+
+/** The chosen pieces, or the one in hand where it is not among them. */
+function hand(at) {
+  if (at !== undefined && !chosen.has(at)) return [at];
+  return chosen.size ? [...chosen].sort((a, b) => a - b) : [0];
+}
+
+export const chosenPieces = () => (list() ? hand() : []);
+
+function move(ats, to) {
   const { sortable, name } = list().dataset;
-  if (to < 0 || to >= list().querySelectorAll(".line").length || to === from) return;
-  ask({ op: sortable, at: from, to, focus: `${name}-${to}` });
+  const room = lines().length - ats.length;
+  const target = Math.max(0, Math.min(to, room));
+  if (ats.every((at, k) => at === target + k)) return;
+  chosen.clear();
+  ats.forEach((_, k) => chosen.add(target + k));
+  ask({ op: sortable, at: ats.join(","), to: target, focus: `${name}-${target}` });
 }
 
-function press(button) {
-  const at = button.closest(".line");
-  const last = list()?.querySelectorAll(".line").length - 1;
+function press(button, at) {
+  const needs = /^(strip|row)-/.test(button.dataset.op);
+  const ats = needs ? hand(at) : [];
+  const last = lines().length - 1;
+  const name = list()?.dataset.name;
   // after a removal the focus goes to the strip that moved up
-  const stay = !at ? "" : button.dataset.key === "Delete" ? `strip-${Math.min(at.dataset.at, last - 1)}` : at.id;
-  ask({ op: button.dataset.op, at: at ? at.dataset.at : "", focus: stay });
+  const stay = at === undefined ? "" : button.dataset.op === "strip-remove" ? `strip-${Math.max(Math.min(ats[0], last - ats.length), 0)}` : `${name}-${at}`;
+  const more = {};
+  for (const key of ["kind", "sawn"]) if (key in button.dataset) more[key] = button.dataset[key];
+  if (button.dataset.op === "strip-remove") chosen.clear();
+  ask({ op: button.dataset.op, at: ats.join(","), focus: stay, ...more });
 }
 
 document.addEventListener("click", (event) => {
+  const relay = event.target.closest("[data-press]");
+  if (relay) { whenIdle(() => document.getElementById(relay.dataset.press)?.click()); return; }
   const button = event.target.closest("[data-op]");
   if (button && workspace()) {
-    const at = button.closest(".line")?.id;
-    const op = button.dataset.op;
+    const own = button.closest(".line");
+    const at = own ? Number(own.dataset.at) : undefined;
+    const { op, kind, sawn } = button.dataset;
     whenIdle(() => {
-      const now = $(`${at ? `#${at} ` : ""}[data-op="${op}"]`);
-      if (now) press(now);
+      const where = own ? `#${own.id} ` : "";
+      const which = `[data-op="${op}"]${kind ? `[data-kind="${kind}"]` : ""}${sawn !== undefined ? `[data-sawn="${sawn}"]` : ""}`;
+      const now = $(where + which) ?? button;
+      press(now, at);
     });
     return;
   }
-  const row = event.target.closest(".drawing .row");
-  if (row && hasRows()) choose(row.dataset.row, true);
+  const piece = event.target.closest(".line[data-at]");
+  if (piece && !event.target.closest("input, select, form")) {
+    choose(Number(piece.dataset.at), { add: event.ctrlKey || event.metaKey, stretch: event.shiftKey });
+  }
 });
 
 document.addEventListener("focusin", (event) => {
   const at = event.target.closest(".line[data-at]");
-  if (at) choose(at.dataset.at, false);
+  if (at && !chosen.has(Number(at.dataset.at)) && !at.contains(event.relatedTarget)) choose(Number(at.dataset.at));
 });
 
 document.addEventListener("keydown", (event) => {
   const at = event.target.closest(".line[data-at]");
   if (!at || event.target !== at || event.ctrlKey || event.metaKey) return;
   const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
+  const side = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  const edits = event.altKey ? Boolean(step) : Boolean($(`.line-tools [data-key="${key}"]`, at));
+  const letter = event.shiftKey && /^[a-z]$/i.test(event.key) && !isRows();
   if (step && !event.altKey) {
     event.preventDefault();
-    const index = Number(at.dataset.at) + step;
-    if (line(index)) choose(index, true);
-  } else if (edits) {
-    event.preventDefault();
-    // by the time it is this key's turn the line may be another one: the one then in focus
-    whenIdle(() => {
-      const now = document.activeElement?.closest(".line[data-at]");
-      if (!now) return;
-      const index = Number(now.dataset.at);
-      if (step) move(index, index + step); else press($(`.line-tools [data-key="${key}"]`, now));
-    });
+    choose(Number(at.dataset.at) + step, { focus: true, stretch: event.shiftKey });
+    return;
+  }
+  const tool = !event.altKey && !event.shiftKey && $(`.line-tools [data-key="${key}"]`, at);
+  if (!tool && !letter && !(event.altKey && (step || (side && isRows())))) return;
+  event.preventDefault();
+  // by the time it is this key's turn the line may be another one: the one then in focus
+  whenIdle(() => {
+    const now = document.activeElement?.closest(".line[data-at]");
+    if (!now) return;
+    const index = Number(now.dataset.at);
+    if (letter) ask({ op: "strip-letter", letter: key, at: hand(index).join(","), focus: now.id });
+    else if (event.altKey && step) { const ats = hand(index); move(ats, ats[0] + step); }
+    else if (event.altKey) ask({ op: "row-shift", mm: side * Number(workspace().dataset.step), at: hand(index).join(","), focus: now.id });
+    else press($(`.line-tools [data-key="${key}"]`, now), index);
+  });
+});
+
+// A typed shift is for the chosen rows.
+document.addEventListener("change", (event) => {
+  if (event.target.id !== "shift-by" || !event.target.value.trim()) return;
+  const by = event.target.value;
+  whenIdle(() => ask({ op: "row-shift", by, edited: "by", at: hand().join(","), focus: `row-${hand()[0]}` }));
+});
+
+/* Dragging on the drawing: rows up and down or, with Shift held or moving sideways first, to the side; strips to another
+   place; a strip's right edge to another width. */
+let drag = null;
+
+function millimetres(svg, event) {
+  const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+  return { x: p.x, y: p.y };
+}
+
+document.addEventListener("pointerdown", (event) => {
+  const group = event.target.closest?.(".drawing .row, .drawing .piece");
+  if (!group || event.button !== 0 || document.body.dataset.ruler || !list()) return;
+  const rows = group.matches(".row");
+  if (rows !== isRows()) return;
+  const svg = group.ownerSVGElement;
+  const at = Number(rows ? group.dataset.row : group.dataset.piece);
+  if (!line(at)) return;
+  const edge = event.target.closest(".edge-handle");
+  drag = { group, svg, at, rows, edge, start: millimetres(svg, event), moved: false, pointer: event.pointerId, add: event.ctrlKey || event.metaKey, stretch: event.shiftKey };
+  event.preventDefault();
+});
+
+document.addEventListener("pointermove", (event) => {
+  if (!drag || event.pointerId !== drag.pointer) return;
+  const now = millimetres(drag.svg, event);
+  const dx = now.x - drag.start.x;
+  const dy = now.y - drag.start.y;
+  if (!drag.moved && Math.hypot(dx, dy) * drag.svg.getScreenCTM().a < 5) return;
+  if (!drag.moved) {
+    drag.moved = true;
+    drag.way = drag.edge ? "edge" : drag.rows && Math.abs(dx) > Math.abs(dy) ? "side" : "order";
+    if (!chosen.has(drag.at)) choose(drag.at);
+    drag.svg.classList.add("dragging", `drag-${drag.way}`);
+  }
+  drag.dx = dx;
+  drag.dy = dy;
+  if (drag.way === "edge") {
+    drag.edge.setAttribute("transform", `translate(${dx} 0)`);
+    drag.edge.classList.add("held");
+  } else {
+    const shift = drag.way === "side" || !drag.rows ? `translate(${dx} 0)` : `translate(0 ${dy})`;
+    for (const at of hand(drag.at)) onDrawing(at)?.setAttribute("transform", shift);
   }
 });
 
+function drop() {
+  const { at, rows, way, dx, dy } = drag;
+  const ats = hand(at);
+  if (way === "edge") {
+    const width = Number(drag.edge.dataset.width) + dx;
+    return () => ask({ op: "strip-drag", at: String(at), mm: width, focus: `strip-${at}` });
+  }
+  if (way === "side") return () => ask({ op: "row-shift", at: ats.join(","), mm: dx, focus: `row-${at}` });
+  // the place among the others where the middle of what is held now lies
+  const axis = rows ? "y" : "x";
+  const size = rows ? "height" : "width";
+  const middle = (el) => { const box = el.querySelector(".row-frame, .piece-frame").getBBox(); return box[axis] + box[size] / 2; };
+  const here = middle(onDrawing(ats[0])) + (rows ? dy : dx);
+  const others = lines().map((el) => Number(el.dataset.at)).filter((k) => !ats.includes(k));
+  const to = others.filter((k) => middle(onDrawing(k)) < here).length;
+  return () => move(ats, to);
+}
+
+document.addEventListener("pointerup", (event) => {
+  if (!drag || event.pointerId !== drag.pointer) return;
+  const { group, moved, at, add, stretch, svg, way } = drag;
+  if (!moved) choose(at, { focus: true, add, stretch });
+  else whenIdle(drop());
+  svg.classList.remove("dragging", `drag-${way}`);
+  if (moved && way !== "edge") window.setTimeout(() => group.isConnected && document.querySelectorAll(".drawing .row[transform], .drawing .piece[transform]").forEach((el) => el.removeAttribute("transform")), 400);
+  drag = null;
+});
+document.addEventListener("pointercancel", () => { drag = null; });
+
 function ready() {
-  if (!list() || list().dataset.ready) return;
+  if (!list()) { chosen.clear(); return; }
+  for (const at of [...chosen]) if (!line(at)) chosen.delete(at);
+  show();
+  if (list().dataset.ready) return;
   list().dataset.ready = "yes";
   Sortable.create(list(), {
     handle: ".grip", animation: 120, delay: 80, delayOnTouchOnly: true,
-    onEnd: (drag) => { if (drag.oldIndex !== drag.newIndex) whenIdle(() => move(drag.oldIndex, drag.newIndex)); },
+    onEnd: (moved) => { if (moved.oldIndex !== moved.newIndex) whenIdle(() => { chosen.clear(); move([moved.oldIndex], moved.newIndex); }); },
   });
 }
+let place = "";
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.detail.target?.id !== "workspace") return;
+  const now = $(".history-tools input[name=stage]")?.value ?? "";
+  if (now !== place) chosen.clear();
+  place = now;
+});
 document.addEventListener("DOMContentLoaded", ready);
 document.addEventListener("htmx:afterSettle", ready);
 ready();
+

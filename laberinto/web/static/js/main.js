@@ -2,4 +2,7 @@
 import "./page.js";
 import "./edits.js";
 import "./lines.js";
+import "./drawing.js";
+import "./studio.js";
+import "./away.js";
 import "./draft.js";

@@ -1,4 +1,4 @@
-/* Manners of every page: forms that send themselves, keys, and saying so when the server is away. */
+/* Manners of every page: forms that send themselves, and keys. */
 import { $, isTyping } from "./dom.js";
 
 document.addEventListener("change", (event) => {
@@ -31,9 +31,9 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
-  if ((event.key === "ArrowLeft" || event.key === "ArrowRight") && event.target.closest(".thread")) {
+  if (["ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown"].includes(event.key) && event.target.closest(".thread")) {
     const knots = [...document.querySelectorAll(".thread a")];
-    const next = knots[knots.indexOf(event.target.closest("a")) + (event.key === "ArrowRight" ? 1 : -1)];
+    const next = knots[knots.indexOf(event.target.closest("a")) + (["ArrowRight", "ArrowDown"].includes(event.key) ? 1 : -1)];
     if (next) { event.preventDefault(); next.focus(); }
     return;
   }
@@ -43,8 +43,3 @@ document.addEventListener("keydown", (event) => {
     if (target) { event.preventDefault(); target.click(); }
   }
 });
-
-const away = (shown) => { const box = $("#away"); if (box) box.hidden = !shown; };
-document.addEventListener("htmx:sendError", () => away(true));
-document.addEventListener("htmx:responseError", () => away(true));
-document.addEventListener("htmx:afterOnLoad", () => away(false));

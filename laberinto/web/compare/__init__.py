@@ -1,0 +1,78 @@
+"""Two boards, or two states of one, side by side, with what is different in words."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from flask import Blueprint, abort, render_template, request
+from markupsafe import Markup
+
+from laberinto.core.compare import differences
+from laberinto.core.errors import LaberintoError
+from laberinto.core.faces import Side, face_of
+from laberinto.core.figures import Figures, figures
+from laberinto.core.simulate import Simulation, simulate
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.skin import Ringed
+
+from .. import present
+from ..lookup import find
+
+bp = Blueprint("compare", __name__, template_folder="templates")
+
+
+@dataclass(frozen=True, slots=True)
+class Half:
+    """One side: the board, which state of it, and its face."""
+
+    key: str
+    board_id: int
+    name: str
+    state: str
+    sim: Simulation
+    figures: Figures
+    picture: Markup
+
+
+def half(key: str, prefix: str) -> Half:
+    """The board (``3``) or the state of one (``3.17``) that a key names; 404 where there is none."""
+    board_id, _, revision = key.partition(".")
+    if not board_id.isdigit() or (revision and not revision.isdigit()):
+        abort(404)
+    board = find(int(board_id))
+    plan, state = board.plan, "as it stands"
+    if revision:
+        found = present.store().plan_at(board.id, int(revision))
+        if found is None:
+            abort(404)
+        line = next(r for r in present.store().history(board.id) if r.id == int(revision))
+        letter = f"variant {line.letters}, " if line.letters else ""
+        plan, state = found, letter + (line.name or line.words) + ", " + present.when(line.created)
+    sim = simulate(plan)
+    face = face_of(sim.board.pieces[0], Side.TOP)
+    skin = Ringed(sim, prefix, present.preference("finish"))
+    picture = Markup(thumbnail(face, skin, label=f"The face of {plan.name}, {state}"))
+    return Half(key, board.id, plan.name, state, sim, figures(sim), picture)
+
+
+@bp.get("/compare")
+def page() -> str:
+    """``one`` and ``other`` name what is compared; without ``other`` the page asks for it."""
+    boards = present.store().boards()
+    if not boards:
+        abort(404)
+    one = request.args.get("one") or str(boards[0].id)
+    others = [board for board in boards if str(board.id) != one.partition(".")[0]]
+    other = request.args.get("other") or (str(others[0].id) if others else one)
+    try:
+        left, right = half(one, "l"), half(other, "r")
+    except LaberintoError as error:
+        return render_template(
+            "compare/page.html", boards=boards, one=one, other=other, problem=error.say(present.lengths())
+        )
+    widest = max(max(h.figures.width for h in (left, right)), 1)
+    tallest = max(max(h.figures.length for h in (left, right)), 1)
+    return render_template(
+        "compare/page.html", boards=boards, one=one, other=other, halves=(left, right), widest=widest, tallest=tallest,
+        differences=differences(left.sim, right.sim, present.lengths()),
+    )  # fmt: skip

@@ -1,0 +1,68 @@
+/* The server is away: the page says so, keeps the edit, over a reload too, and sends it when the server is back. */
+import { $, workspace } from "./dom.js";
+
+const KEY = "laberinto-unsent";
+const EVERY = 1500;
+let timer = 0;
+
+const unsent = () => JSON.parse(window.sessionStorage.getItem(KEY) ?? "[]");
+const keep = (edits) => window.sessionStorage.setItem(KEY, JSON.stringify(edits));
+
+function tell() {
+  const box = $("#away");
+  if (!box) return;
+  const edits = unsent().length;
+  box.hidden = false;
+  box.textContent = edits
+    ? `The server does not answer. ${edits === 1 ? "Your edit is" : `Your ${edits} edits are`} kept here and sent when it is back.`
+    : "The server does not answer. Nothing was changed; try again in a moment.";
+}
+
+function quiet() {
+  window.clearTimeout(timer);
+  timer = 0;
+  const box = $("#away");
+  if (box) box.hidden = true;
+}
+
+document.addEventListener("htmx:sendError", (event) => {
+  const { elt, requestConfig } = event.detail;
+  if (workspace() && requestConfig?.verb === "post" && requestConfig.path === workspace().dataset.edit) {
+    const values = Object.fromEntries(requestConfig.formData ?? new FormData());
+    delete values.csrf_token;
+    keep([...unsent(), { path: requestConfig.path, values }]);
+  }
+  tell();
+  if (!timer) timer = window.setTimeout(again, EVERY);
+  return elt;
+});
+document.addEventListener("htmx:responseError", (event) => { if (event.detail.xhr.status >= 500) tell(); });
+document.addEventListener("htmx:afterOnLoad", () => { if (!unsent().length) quiet(); });
+
+async function again() {
+  timer = 0;
+  try {
+    await fetch("/static/mark.svg", { cache: "no-store" });
+  } catch {
+    timer = window.setTimeout(again, EVERY);
+    return;
+  }
+  send();
+}
+
+/** What waited goes out in order; the first stands on the revision it was made on, so a clash is told as always. */
+async function send() {
+  const here = workspace()?.dataset.edit;
+  const mine = unsent().filter((edit) => edit.path === here);
+  keep(unsent().filter((edit) => edit.path !== here));
+  quiet();
+  let first = true;
+  for (const { path, values } of mine) {
+    if (!first) values.revision = $(".history-tools input[name=revision]").value;
+    first = false;
+    await htmx.ajax("POST", path, { target: "#workspace", swap: "innerHTML", values });
+  }
+}
+
+document.addEventListener("DOMContentLoaded", () => { if (workspace() && unsent().length) again(); });
+if (document.readyState !== "loading" && workspace() && unsent().length) window.setTimeout(again, 0);

@@ -1,0 +1,189 @@
+"""The studio's addresses: plans that cannot be built for now, clashes, variants, comparisons, and data for the browser."""
+
+from __future__ import annotations
+
+import json
+import re
+from typing import Any
+
+import numpy as np
+import pytest
+import trimesh
+
+from laberinto.core.patterns import Alternating
+from laberinto.core.simulate import simulate
+from laberinto.store import Store
+
+from .conftest import Visitor
+
+
+def edit(visitor: Visitor, store: Store, board: int, op: str, stage: str, **values: Any) -> str:
+    view = store.board(board)
+    assert view is not None
+    known = ",".join(s.id for s in view.plan.stages)
+    form = {"op": op, "stage": stage, "revision": view.revision, "known": known, **values}
+    return visitor.post(f"/boards/{board}/edit", htmx=True, **form).get_data(as_text=True)
+
+
+def chosen(page: str) -> str:
+    found = re.search(r'id="knot-([\w-]+)" data-stage="[\w-]+" aria-current=step', page)
+    assert found
+    return found[1]
+
+
+def test_what_cannot_be_built_is_kept_told_at_its_knot_and_taken_back(
+    visitor: Visitor, store: Store, board: int
+) -> None:
+    """Strips of 200 mm are too short for 6 slices of 42: the crosscut says so, the face stays, undo takes it back."""
+    page = edit(visitor, store, board, "parameters", "strips", length="200", edited="length")
+    assert "Crosscut cannot be done as it stands" in page and "The panel is 200 mm long" in page
+    assert "174 × 174 × 38 mm" in page  # the last good face
+    knot = page.split('id="knot-slices"')[1].split("</a>")[0]
+    assert "mark-fault" in knot and "a fault here" in knot
+    assert 'value="200"' in page
+    again = visitor.get(f"/boards/{board}?stage=slices").get_data(as_text=True)
+    assert "or cut 4 slices" in again
+    for path in ("/", f"/boards/{board}/knots/panel.svg?finish=raw", f"/boards/{board}/history"):
+        assert visitor.get(path).status_code == 200
+    assert visitor.get(f"/boards/{board}/knots/rows.svg?finish=raw").status_code == 404
+    assert visitor.get(f"/boards/{board}/steps").status_code == 422
+    # mended from the other side: fewer slices fit
+    mended = edit(visitor, store, board, "parameters", "slices", count="4", edited="count")
+    assert "cannot be done" not in mended and "174 × 114 × 38 mm" in mended
+    visitor.post(f"/boards/{board}/undo")
+    visitor.post(f"/boards/{board}/undo")
+    assert "174 × 174 × 38 mm" in visitor.get(f"/boards/{board}").get_data(as_text=True)
+
+
+def test_a_clash_offers_the_difference_and_puts_mine_on_top(visitor: Visitor, store: Store, board: int) -> None:
+    old = store.board(board).revision  # type: ignore[union-attr]
+    edit(visitor, store, board, "strip-wood", "strips", at=0, wood="elm")
+    mine = {"op": "parameters", "stage": "slices", "count": "5", "edited": "count"}
+    answer = visitor.post(f"/boards/{board}/edit", htmx=True, revision=old, **mine)
+    page = answer.get_data(as_text=True)
+    assert answer.status_code == 409
+    assert "Meanwhile: strip 1: wych elm." in page
+    assert "crosscut: slices 6 → 5" in page and "30 mm shorter" in page
+    form = page.split("Put mine on top")[0].rsplit("<form", 1)[1]
+    values = dict(re.findall(r'name="([\w-]+)" value="([^"]*)"', form))
+    values.pop("csrf_token", None)
+    after = visitor.post(f"/boards/{board}/edit", htmx=True, **values)
+    assert after.status_code == 200
+    plan = store.board(board).plan  # type: ignore[union-attr]
+    assert plan.stage("slices").count == 5 and plan.stage("strips").strips[0].wood == "elm"  # type: ignore[attr-defined]
+
+
+def test_a_board_of_two_panels_is_built_from_strips_alone(visitor: Visitor, store: Store) -> None:
+    """Strips, then glue, crosscut, a second panel, rows and glue: 8 slices of 30 mm stand as 240 mm."""
+    lone = Alternating("Groyne", strips=4, slices=4).plan()
+    board = store.create(lone.model_copy(update={"stages": lone.stages[:1]}))
+    at = "strips"
+    for kind in ("glue", "crosscut", "arrange", "glue"):
+        at = chosen(edit(visitor, store, board, "stage-insert", at, kind=kind))
+    assert at == "glue-2"
+    edit(visitor, store, board, "parameters", "crosscut", count="4", edited="count")
+    page = edit(visitor, store, board, "stage-panel", "glue")
+    assert chosen(page) == "strips-2" and "knot-panel" in page
+    edit(visitor, store, board, "lamination", "strips-2", line="elm 60, ash 60")
+    plan = store.board(board).plan  # type: ignore[union-attr]
+    sim = simulate(plan)
+    assert sim.board.size == pytest.approx((120, 8 * 33, 42))
+    assert [line.words for line in store.history(board)][0] == "laminated anew: 2 strips, 120 mm"
+    gone = edit(visitor, store, board, "stage-remove", "strips-2")
+    assert chosen(gone) == "crosscut" or chosen(gone) == "strips"
+
+
+def test_variants_are_pinned_switched_and_compared(visitor: Visitor, store: Store, board: int) -> None:
+    visitor.post(f"/boards/{board}/pin", letter="A")
+    visitor.post(f"/boards/{board}/pin", letter="B")
+    edit(visitor, store, board, "parameters", "slices", count="4", edited="count")
+    (_, a), (_, b) = store.board(board).variants  # type: ignore[union-attr]
+    page = visitor.get(f"/compare?one={board}.{a}&other={board}.{b}").get_data(as_text=True)
+    assert "crosscut: slices 6 → 4" in page and "60 mm shorter" in page and "variant B" in page
+    shown = visitor.post(f"/boards/{board}/switch", htmx=True, letter="A").get_data(as_text=True)
+    assert "174 × 174 × 38 mm" in shown
+    assert visitor.post(f"/boards/{board}/switch", letter="F").status_code == 404
+    assert visitor.post(f"/boards/{board}/pin", letter="AB").status_code == 404
+    visitor.post(f"/boards/{board}/unpin", letter="A")
+    assert [letter for letter, _ in store.board(board).variants] == ["B"]  # type: ignore[union-attr]
+
+
+def test_two_boards_side_by_side(visitor: Visitor, store: Store, board: int) -> None:
+    other = store.create(Alternating("Ladder", dark="elm", strips=8, slices=6).plan())
+    page = visitor.get(f"/compare?one={board}&other={other}").get_data(as_text=True)
+    assert "60 mm wider" in page and "no plum any more" in page and "wych elm comes in, 4 strips" in page
+    same = visitor.get(f"/compare?one={board}&other={board}").get_data(as_text=True)
+    assert "Nothing is different" in same
+    for wrong in ("99", "x", f"{board}.999", f"{board}.x"):
+        assert visitor.get(f"/compare?one={wrong}").status_code == 404
+
+
+def test_a_state_gets_a_name_and_a_face(visitor: Visitor, store: Store, board: int) -> None:
+    revision = store.board(board).revision  # type: ignore[union-attr]
+    visitor.post(f"/boards/{board}/name-revision", to=revision, name=" As ordered ")
+    assert "As ordered" in visitor.get(f"/boards/{board}/history").get_data(as_text=True)
+    assert visitor.post(f"/boards/{board}/name-revision", to=revision, name="x" * 61, htmx=True).status_code == 422
+    face = visitor.get(f"/boards/{board}/revisions/{revision}.svg")
+    assert face.data.startswith(b"<svg") and "immutable" in face.headers["Cache-Control"]
+    assert visitor.get(f"/boards/{board}/revisions/999.svg").status_code == 404
+
+
+def test_the_line_is_read_as_it_is_typed(visitor: Visitor, board: int) -> None:
+    good = visitor.get(f"/boards/{board}/lamination?line=beech 30, b 2x10").get_data(as_text=True)
+    assert good.count("<rect") == 3 and "50 mm" in good
+    bad = visitor.get(f"/boards/{board}/lamination?line=beech 30, mdf 12").get_data(as_text=True)
+    assert "<mark>mdf</mark>" in bad and "no wood called" in bad
+
+
+def test_only_what_fits_is_offered(visitor: Visitor, board: int) -> None:
+    after_strips = visitor.get(f"/boards/{board}/offers?stage=strips").get_data(as_text=True)
+    after_trim = visitor.get(f"/boards/{board}/offers?stage=trimmed").get_data(as_text=True)
+    assert 'data-kind="glue"' in after_strips and 'data-kind="groove"' not in after_strips
+    assert 'data-kind="groove"' in after_trim and 'data-kind="glue"' not in after_trim
+
+
+def test_the_wanted_size_is_held_against_the_finished_one(visitor: Visitor, store: Store, board: int) -> None:
+    page = edit(visitor, store, board, "want", "strips", **{"want-width": "174", "want-length": "200"})
+    assert "Finished, not as wanted" in page and "26 mm short" in page and ">met<" in page
+    assert store.board(board).plan.wanted.length == 200  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize("view", ["stage", "face", "under", "edges", "round"])
+def test_every_view_draws(visitor: Visitor, board: int, view: str) -> None:
+    page = visitor.get(f"/boards/{board}?stage=slices&view={view}").get_data(as_text=True)
+    assert f'id="view-{view}" data-key="' in page and 'class="drawing"' in page
+
+
+def test_the_solid_for_the_turntable_is_the_board(visitor: Visitor, store: Store, board: int, tmp_path: Any) -> None:
+    """Metres and Y up: 174 × 38 × 174 mm, with a strip for every corner that the list of strips knows."""
+    answer = visitor.get(f"/boards/{board}/solid/waxed?finish=oiled")
+    path = tmp_path / "board.glb"
+    path.write_bytes(answer.data)
+    scene = trimesh.load(path)
+    assert scene.extents == pytest.approx([0.174, 0.038, 0.174], abs=1e-6)
+    sheets = json.loads(visitor.get(f"/boards/{board}/strips/waxed?finish=oiled").data)["strips"]
+    numbers = np.concatenate([part.vertex_attributes["_STRIP"] for part in scene.geometry.values()])
+    assert numbers.max() < len(sheets) and sheets[0][1:] == [30, 33]
+
+
+def test_the_face_as_data_covers_the_face(visitor: Visitor, board: int) -> None:
+    """The patches' areas, each carried by its map, add up to the face: 174 × 174 mm."""
+    data = json.loads(visitor.get(f"/boards/{board}/face/trimmed?finish=raw&side=top").data)
+    total = 0.0
+    for _, (a, b, c, d, _e, _f), corners in data["patches"]:
+        x, y = np.array(corners[::2]), np.array(corners[1::2])
+        total += abs(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y)) / 2 * abs(a * d - b * c)
+    assert data["size"] == [174, 174] and total == pytest.approx(174 * 174, rel=1e-3)
+    assert visitor.get(f"/boards/{board}/face/trimmed?finish=raw&side=inside").status_code == 404
+
+
+def test_every_stage_can_be_acted_out(visitor: Visitor, store: Store, board: int) -> None:
+    frame = visitor.get(f"/boards/{board}/replay").get_data(as_text=True)
+    plan = store.board(board).plan  # type: ignore[union-attr]
+    for stage in plan.stages:
+        assert f'data-stage="{stage.id}"' in frame
+        scene = visitor.get(f"/boards/{board}/replay/{stage.id}.svg?finish=oiled").get_data(as_text=True)
+        acts = re.findall(r'data-act="(\w+)"', scene)
+        assert acts, stage.id
+    rows = visitor.get(f"/boards/{board}/replay/rows.svg?finish=oiled").get_data(as_text=True)
+    assert rows.count('data-act="rise"') == 6 and rows.count('data-flip="yes"') == 3
