@@ -141,7 +141,7 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
             fill=dims.INK,
         )
         if lie is not Lie.AS_CUT:
-            label += mark_turned(-size * 2.1, middle, size)
+            label += mark_turned(-size * (1.5 + 0.58 * len(arrange.name(number, counts))), middle, size)
         by = float(shifts[row])
         said = [_SHORT[lie]] if lie is not Lie.AS_CUT else []
         said += [f"{lengths.show(abs(by))} {'right' if by > 0 else 'left'}"] if by else []
@@ -153,7 +153,7 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
             stroke_width=size * 0.16,
         )  # fmt: skip
         mine = wood(face.take(np.flatnonzero(of_row == row)), skin)
-        inner += tag("g", mine + label + frame, class_="row", data_row=str(row))
+        inner += tag("g", mine + label + frame, class_="laid-row", data_row=str(row))
         at += height + GAP
     top = dims.across(0, width, -size * 1.9, lengths.show(width), size, reach=-0.01, strong=True)
     return document(

@@ -76,8 +76,8 @@ def _rows(rows: Sequence[Row], width: float, size: float) -> str:
             "rect", x=0.0, y=row.start, width=width, height=height,
             class_="row-frame", fill="transparent", stroke="none", stroke_width=size * 0.16,
         )  # fmt: skip
-        turned = "" if row.lie.value == "as-cut" else mark_turned(-size * 2.1, middle, size)
-        out.append(tag("g", number + turned + frame, class_="row", data_row=str(index)))
+        turned = "" if row.lie.value == "as-cut" else mark_turned(-size * (1.5 + 0.58 * len(row.slice)), middle, size)
+        out.append(tag("g", number + turned + frame, class_="laid-row", data_row=str(index)))
     return "".join(out)
 
 

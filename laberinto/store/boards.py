@@ -88,8 +88,9 @@ class Store:
             session.commit()
             return _id(board)
 
-    def save(self, board_id: int, plan: Plan, words: str, *, based_on: int) -> BoardView:
-        """Add a revision on top of ``based_on``; returns the board as it then stands.
+    def save(self, board_id: int, plan: Plan, words: str, *, based_on: int, token: str = "") -> BoardView:
+        """Add a revision on top of ``based_on``; returns the board as it then stands. ``token`` names the edit, so that
+        one that is sent twice can be told (``arrived``).
 
         Raises StaleError where ``based_on`` is no longer the head.
         """
@@ -97,7 +98,7 @@ class Store:
             board = self._must(session, board_id)
             if board.head != based_on:
                 raise StaleError(_STALE)
-            revision = Revision(board=board_id, parent=based_on, plan=plan.as_json(), words=words)
+            revision = Revision(board=board_id, parent=based_on, plan=plan.as_json(), words=words, token=token)
             session.add(revision)
             session.flush()
             # compared and changed in one statement, so that of two edits at once only one goes through
@@ -109,6 +110,12 @@ class Store:
             session.commit()
             session.refresh(board)
             return self._view(session, board, plan)
+
+    def arrived(self, board_id: int, token: str) -> bool:
+        """Whether the edit with this token was saved already."""
+        with Session(self.engine) as session:
+            query = select(Revision.id).where(Revision.board == board_id, Revision.token == token)
+            return session.exec(query).first() is not None
 
     def undo(self, board_id: int) -> bool:
         """Step back to the revision the head was made from; False where there is none."""

@@ -35,6 +35,7 @@ class Revision(SQLModel, table=True):
     plan: str
     words: str
     name: str = ""
+    token: str = ""
     created: datetime = Field(default_factory=now)
 
 

@@ -13,7 +13,7 @@ pytestmark = pytest.mark.browser
 
 
 def finished(page: Page, size: str) -> None:
-    expect(page.locator(".figure.lead dd")).to_have_text(size)
+    expect(page.locator(".figure.lead dd, .figure.lead .figure-value")).to_have_text(size)
 
 
 def test_by_mouse(page: Page, server: Server) -> None:
@@ -63,12 +63,12 @@ def test_by_mouse(page: Page, server: Server) -> None:
     # arrange: choose a row on the drawing, flip it with its button
     page.locator("#knot-rows").click()
     expect(page.get_by_role("heading", name="Stand up and arrange the slices")).to_be_visible()
-    page.locator(".drawing .row").nth(3).click()
+    page.locator(".drawing .laid-row").nth(3).click()
     expect(page.locator("#row-3")).to_be_focused()
     page.locator("#row-3").get_by_title("Flip").click()
     expect(page.locator("#row-3")).to_contain_text("by hand")
 
-    # the server is killed; what was shown is there when it comes back
+    # the server is killed; what was shown is there when it comes back, and the edit made meanwhile is sent then
     server.stop(hard=True)
     page.locator("#row-4").click()
     page.keyboard.press("f")
@@ -77,6 +77,8 @@ def test_by_mouse(page: Page, server: Server) -> None:
     page.reload()
     finished(page, "234 × 294 × 38 mm")
     expect(page.locator("#row-3")).to_contain_text("by hand")
+    expect(page.locator("#row-4")).to_contain_text("by hand")
+    page.locator("#undo").click()
     expect(page.locator("#row-4")).not_to_contain_text("by hand")
     page.locator("#undo").click()
     expect(page.locator("#row-3")).not_to_contain_text("by hand")

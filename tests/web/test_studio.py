@@ -73,6 +73,13 @@ def test_a_clash_offers_the_difference_and_puts_mine_on_top(visitor: Visitor, st
     assert plan.stage("slices").count == 5 and plan.stage("strips").strips[0].wood == "elm"  # type: ignore[attr-defined]
 
 
+def test_an_edit_sent_twice_is_done_once(visitor: Visitor, store: Store, board: int) -> None:
+    first = edit(visitor, store, board, "row-flip", "rows", at=0, token="t-1")
+    again = edit(visitor, store, board, "row-flip", "rows", at=0, token="t-1")
+    assert store.board(board).plan.stage("rows").turned == {1: "flip"}  # type: ignore[union-attr]
+    assert "by hand" in first and "by hand" in again and len(store.history(board)) == 2
+
+
 def test_a_board_of_two_panels_is_built_from_strips_alone(visitor: Visitor, store: Store) -> None:
     """Strips, then glue, crosscut, a second panel, rows and glue: 8 slices of 30 mm stand as 240 mm."""
     lone = Alternating("Groyne", strips=4, slices=4).plan()
@@ -88,7 +95,7 @@ def test_a_board_of_two_panels_is_built_from_strips_alone(visitor: Visitor, stor
     plan = store.board(board).plan  # type: ignore[union-attr]
     sim = simulate(plan)
     assert sim.board.size == pytest.approx((120, 8 * 33, 42))
-    assert [line.words for line in store.history(board)][0] == "laminated anew: 2 strips, 120 mm"
+    assert next(line.words for line in store.history(board)) == "laminated anew: 2 strips, 120 mm"
     gone = edit(visitor, store, board, "stage-remove", "strips-2")
     assert chosen(gone) == "crosscut" or chosen(gone) == "strips"
 

@@ -36,6 +36,9 @@ def edit(board_id: int) -> Response:
     if operation is None:
         abort(400)
     typed = request.form.to_dict()
+    token = request.form.get("token", "")[:60]
+    if token and present.store().arrived(board_id, token):  # sent twice, since its first answer got lost
+        return done(board, looking, request.form.get("focus", ""))
     base = request.form.get("revision", "")
     on = int(base) if base.isdigit() else -1
     try:
@@ -44,7 +47,7 @@ def edit(board_id: int) -> Response:
         return answer(board, looking, fault_of(error, typed), 422)
     if change.words:
         try:
-            board = present.store().save(board_id, change.plan, change.words, based_on=on)
+            board = present.store().save(board_id, change.plan, change.words, based_on=on, token=token)
         except StaleError as stale:
             return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
     return done(board, _onward(board, looking, change), request.form.get("focus", ""))

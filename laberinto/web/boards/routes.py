@@ -160,6 +160,17 @@ def create() -> Response:
     return cast(Response, redirect(url_for("board.page", board_id=board_id), 303))
 
 
+@bp.post("/boards/bare")
+def bare() -> Response:
+    """A board of nothing but the form's strips: every stage after them is put in by hand."""
+    draft = read(_form())
+    if draft.sim is None:
+        return make_response(render_template("boards/new.html", draft=draft, specs=SPECS, tones=_tones()), 422)
+    plan = draft.sim.plan
+    board_id = present.store().create(plan.model_copy(update={"stages": plan.stages[:1]}))
+    return cast(Response, redirect(url_for("board.page", board_id=board_id, view="stage"), 303))
+
+
 @bp.post("/boards/open")
 def open_file() -> Response | tuple[str, int]:
     """A plan file becomes a new board, if it can be read and built."""

@@ -1,4 +1,4 @@
-"""Names of revisions, and variants of a board pinned under letters."""
+"""Names and tokens of revisions, and variants of a board pinned under letters."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -9,6 +9,7 @@ down_revision = "0001"
 
 def upgrade() -> None:
     op.add_column("revision", sa.Column("name", sa.String, nullable=False, server_default=""))
+    op.add_column("revision", sa.Column("token", sa.String, nullable=False, server_default=""))
     op.add_column("board", sa.Column("variant", sa.String, nullable=False, server_default=""))
     op.create_table(
         "variant",

@@ -4,6 +4,7 @@ import { $, workspace } from "./dom.js";
 const KEY = "laberinto-unsent";
 const EVERY = 1500;
 let timer = 0;
+let sending = false;
 
 const unsent = () => JSON.parse(window.sessionStorage.getItem(KEY) ?? "[]");
 const keep = (edits) => window.sessionStorage.setItem(KEY, JSON.stringify(edits));
@@ -26,15 +27,14 @@ function quiet() {
 }
 
 document.addEventListener("htmx:sendError", (event) => {
-  const { elt, requestConfig } = event.detail;
+  const { requestConfig } = event.detail;
   if (workspace() && requestConfig?.verb === "post" && requestConfig.path === workspace().dataset.edit) {
     const values = Object.fromEntries(requestConfig.formData ?? new FormData());
     delete values.csrf_token;
-    keep([...unsent(), { path: requestConfig.path, values }]);
+    keep([...unsent().filter((edit) => edit.values.token !== values.token), { path: requestConfig.path, values }]);
   }
   tell();
   if (!timer) timer = window.setTimeout(again, EVERY);
-  return elt;
 });
 document.addEventListener("htmx:responseError", (event) => { if (event.detail.xhr.status >= 500) tell(); });
 document.addEventListener("htmx:afterOnLoad", () => { if (!unsent().length) quiet(); });
@@ -50,19 +50,33 @@ async function again() {
   send();
 }
 
-/** What waited goes out in order; the first stands on the revision it was made on, so a clash is told as always. */
+/** What waited goes out in order; the first stands on the revision it was made on, so a clash is told as always. Each is
+    kept until it has arrived: one that is sent twice is known to the server by its token. */
 async function send() {
+  if (sending) return;
+  sending = true;
   const here = workspace()?.dataset.edit;
-  const mine = unsent().filter((edit) => edit.path === here);
-  keep(unsent().filter((edit) => edit.path !== here));
-  quiet();
   let first = true;
-  for (const { path, values } of mine) {
+  quiet();
+  for (const { path, values } of unsent().filter((edit) => edit.path === here)) {
     if (!first) values.revision = $(".history-tools input[name=revision]").value;
     first = false;
-    await htmx.ajax("POST", path, { target: "#workspace", swap: "innerHTML", values });
+    try {
+      await htmx.ajax("POST", path, { target: "#workspace", swap: "innerHTML", values });
+    } catch {
+      break; // away again: told and kept by the listener above
+    }
+    keep(unsent().filter((edit) => edit.values.token !== values.token));
   }
+  sending = false;
 }
 
-document.addEventListener("DOMContentLoaded", () => { if (workspace() && unsent().length) again(); });
-if (document.readyState !== "loading" && workspace() && unsent().length) window.setTimeout(again, 0);
+// every edit carries a token of its own
+document.addEventListener("htmx:configRequest", (event) => {
+  const { parameters, path, verb } = event.detail;
+  if (verb === "post" && path === workspace()?.dataset.edit && !parameters.token) {
+    parameters.token = `${Date.now().toString(36)}-${Math.random().toString(36).slice(2)}`;
+  }
+});
+
+if (workspace() && unsent().length) again();

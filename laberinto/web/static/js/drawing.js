@@ -174,7 +174,7 @@ document.addEventListener("pointerdown", (event) => {
   if (!event.target.closest?.("#room > svg.drawing") || !view) return;
   fingers.set(event.pointerId, event);
   if (ruling()) { rule(event); return; }
-  const onPiece = event.target.closest(".row, .piece") && event.button === 0 && fingers.size < 2;
+  const onPiece = event.target.closest(".laid-row, .piece") && event.button === 0 && fingers.size < 2;
   if (!onPiece || event.button === 1) held = { x: event.clientX, y: event.clientY };
 });
 document.addEventListener("pointermove", (event) => {

@@ -6,13 +6,13 @@ const list = () => $(".lines[data-sortable]");
 const lines = () => [...(list()?.querySelectorAll(".line") ?? [])];
 const line = (at) => list() && $(`.line[data-at="${at}"]`, list());
 const isRows = () => list()?.dataset.name === "row";
-const onDrawing = (at) => $(isRows() ? `.drawing .row[data-row="${at}"]` : `.drawing .piece[data-piece="${at}"]`);
+const onDrawing = (at) => $(isRows() ? `.drawing .laid-row[data-row="${at}"]` : `.drawing .piece[data-piece="${at}"]`);
 
 const chosen = new Set();
 let anchor = 0;
 
 function show() {
-  document.querySelectorAll(".line.chosen, .drawing .row.chosen, .drawing .piece.chosen").forEach((el) => el.classList.remove("chosen"));
+  document.querySelectorAll(".line.chosen, .drawing .laid-row.chosen, .drawing .piece.chosen").forEach((el) => el.classList.remove("chosen"));
   for (const at of chosen) {
     line(at)?.classList.add("chosen");
     line(at)?.setAttribute("aria-current", "true");
@@ -55,6 +55,7 @@ function move(ats, to) {
   if (ats.every((at, k) => at === target + k)) return;
   chosen.clear();
   ats.forEach((_, k) => chosen.add(target + k));
+  anchor = target;
   ask({ op: sortable, at: ats.join(","), to: target, focus: `${name}-${target}` });
 }
 
@@ -93,7 +94,19 @@ document.addEventListener("click", (event) => {
   }
 });
 
+// while the page is drawn anew the focus wanders by itself, which chooses nothing
+let swapping = false;
+document.addEventListener("htmx:beforeSwap", (event) => { if (event.detail.target?.id === "workspace") swapping = true; });
+document.addEventListener("htmx:afterSettle", () => window.setTimeout(() => { swapping = false; }, 0));
+
+// pressing on a line gives it the focus before the click says whether it is added to what is chosen
+let pressing = false;
+document.addEventListener("pointerdown", (event) => { pressing = Boolean(event.target.closest?.(".line")); }, true);
+document.addEventListener("click", () => { pressing = false; });
+document.addEventListener("keydown", () => { pressing = false; }, true);
+
 document.addEventListener("focusin", (event) => {
+  if (swapping || (pressing && !event.target.matches("input, select"))) return;
   const at = event.target.closest(".line[data-at]");
   if (at && !chosen.has(Number(at.dataset.at)) && !at.contains(event.relatedTarget)) choose(Number(at.dataset.at));
 });
@@ -142,9 +155,9 @@ function millimetres(svg, event) {
 }
 
 document.addEventListener("pointerdown", (event) => {
-  const group = event.target.closest?.(".drawing .row, .drawing .piece");
+  const group = event.target.closest?.(".drawing .laid-row, .drawing .piece");
   if (!group || event.button !== 0 || document.body.dataset.ruler || !list()) return;
-  const rows = group.matches(".row");
+  const rows = group.matches(".laid-row");
   if (rows !== isRows()) return;
   const svg = group.ownerSVGElement;
   const at = Number(rows ? group.dataset.row : group.dataset.piece);
@@ -189,7 +202,8 @@ function drop() {
   const axis = rows ? "y" : "x";
   const size = rows ? "height" : "width";
   const middle = (el) => { const box = el.querySelector(".row-frame, .piece-frame").getBBox(); return box[axis] + box[size] / 2; };
-  const here = middle(onDrawing(ats[0])) + (rows ? dy : dx);
+  const by = rows ? dy : dx;
+  const here = middle(onDrawing(ats[0])) + by + Math.sign(by); // exactly on another one counts as past it
   const others = lines().map((el) => Number(el.dataset.at)).filter((k) => !ats.includes(k));
   const to = others.filter((k) => middle(onDrawing(k)) < here).length;
   return () => move(ats, to);
@@ -201,7 +215,7 @@ document.addEventListener("pointerup", (event) => {
   if (!moved) choose(at, { focus: true, add, stretch });
   else whenIdle(drop());
   svg.classList.remove("dragging", `drag-${way}`);
-  if (moved && way !== "edge") window.setTimeout(() => group.isConnected && document.querySelectorAll(".drawing .row[transform], .drawing .piece[transform]").forEach((el) => el.removeAttribute("transform")), 400);
+  if (moved && way !== "edge") window.setTimeout(() => group.isConnected && document.querySelectorAll(".drawing .laid-row[transform], .drawing .piece[transform]").forEach((el) => el.removeAttribute("transform")), 400);
   drag = null;
 });
 document.addEventListener("pointercancel", () => { drag = null; });
@@ -217,10 +231,11 @@ function ready() {
     onEnd: (moved) => { if (moved.oldIndex !== moved.newIndex) whenIdle(() => { chosen.clear(); move([moved.oldIndex], moved.newIndex); }); },
   });
 }
-let place = "";
+const stage = () => $(".history-tools input[name=stage]")?.value ?? "";
+let place = stage();
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target?.id !== "workspace") return;
-  const now = $(".history-tools input[name=stage]")?.value ?? "";
+  const now = stage();
   if (now !== place) chosen.clear();
   place = now;
 });
