@@ -67,13 +67,15 @@ class Store:
     def boards(self) -> list[BoardView]:
         """All boards, the last changed first."""
         with Session(self.engine) as session:
-            found = session.exec(select(Board).order_by(col(Board.changed).desc(), col(Board.id).desc())).all()
-            return [self._view(session, board) for board in found]
+            heads = select(Board, Revision).where(Revision.id == Board.head)
+            found = session.exec(heads.order_by(col(Board.changed).desc(), col(Board.id).desc())).all()
+            return [self._view(session, board, head) for board, head in found]
 
     def board(self, board_id: int) -> BoardView | None:
         with Session(self.engine) as session:
-            board = session.get(Board, board_id)
-            return self._view(session, board) if board else None
+            head = select(Board, Revision).where(Board.id == board_id, Revision.id == Board.head)
+            found = session.exec(head).first()
+            return self._view(session, *found) if found else None
 
     def create(self, plan: Plan, *, words: str = "started", order_for: str = "", due: datetime | None = None) -> int:
         """Keep a new board; returns its id."""
@@ -94,7 +96,7 @@ class Store:
 
         Raises StaleError where ``based_on`` is no longer the head.
         """
-        with Session(self.engine) as session:
+        with Session(self.engine, expire_on_commit=False) as session:
             board = self._must(session, board_id)
             if board.head != based_on:
                 raise StaleError(_STALE)
@@ -103,13 +105,13 @@ class Store:
             session.flush()
             # compared and changed in one statement, so that of two edits at once only one goes through
             change = update(Board).where(col(Board.id) == board_id, col(Board.head) == based_on)
-            if session.exec(change.values(head=revision.id, name=plan.name, changed=now())).rowcount != 1:
+            values = {"head": revision.id, "name": plan.name, "changed": now()}
+            if session.exec(change.values(**values)).rowcount != 1:
                 session.rollback()
                 raise StaleError(_STALE)
             self._follow(session, board_id, board.variant, _id(revision))
             session.commit()
-            session.refresh(board)
-            return self._view(session, board, plan)
+            return self._view(session, board, revision, plan)
 
     def arrived(self, board_id: int, token: str) -> bool:
         """Whether the edit with this token was saved already."""
@@ -240,10 +242,10 @@ class Store:
             session.delete(board)
             session.commit()
 
-    def preference(self, key: str, default: str) -> str:
+    def preferences(self) -> dict[str, str]:
+        """What this shop prefers, by key."""
         with Session(self.engine) as session:
-            found = session.get(Preference, key)
-            return found.value if found else default
+            return {found.key: found.value for found in session.exec(select(Preference)).all()}
 
     def prefer(self, key: str, value: str) -> None:
         with Session(self.engine) as session:
@@ -284,13 +286,12 @@ class Store:
         session.commit()
         return True
 
-    def _view(self, session: Session, board: Board, plan: Plan | None = None) -> BoardView:
-        head = session.get(Revision, board.head)
-        assert head is not None
+    def _view(self, session: Session, board: Board, head: Revision, plan: Plan | None = None) -> BoardView:
+        """``plan`` is that of the head where it is at hand; then nothing was made from it yet."""
         return BoardView(
             id=_id(board), name=board.name, order_for=board.order_for, due=board.due, created=board.created,
             changed=board.changed, revision=_id(head), words=head.words, plan=plan or _plan(head.plan),
-            can_undo=head.parent is not None, can_redo=self._next(session, board) is not None,
+            can_undo=head.parent is not None, can_redo=plan is None and self._next(session, board) is not None,
             variant=board.variant, variants=tuple(self._variants(session, _id(board))),
         )  # fmt: skip
 

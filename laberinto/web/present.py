@@ -28,10 +28,9 @@ def store() -> Store:
 def preference(key: str) -> str:
     """How this shop likes it; read once a request."""
     defaults = {"units": "mm", "theme": "auto", "finish": "oiled"}
-    kept: dict[str, str] = g.setdefault("preferences", {})
-    if key not in kept:
-        kept[key] = store().preference(key, defaults[key])
-    return kept[key]
+    if "preferences" not in g:
+        g.preferences = store().preferences()
+    return str(g.preferences.get(key, defaults[key]))
 
 
 def lengths() -> Lengths:
