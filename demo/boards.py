@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan import Plan
 
+from .bricks import ladder
 from .chaos import tidewrack
 from .framed import shoal
 
@@ -22,8 +23,19 @@ class Entry:
 
 
 @dataclass(frozen=True)
+class Turn:
+    """A later state of a board: its plan, what was done, a name of its own, and the variant it is pinned as."""
+
+    plan: Plan
+    words: str
+    name: str = ""
+    pin: str = ""
+
+
+@dataclass(frozen=True)
 class DemoBoard:
-    """A board, whom it is for, when it is due (days from today), and how many steps are done since when."""
+    """A board, whom it is for, when it is due (days from today), and how many steps are done since when. ``turns`` are
+    the states it went through after ``plan``; it stands at the last."""
 
     plan: Plan
     order_for: str
@@ -32,6 +44,7 @@ class DemoBoard:
     began: float = 0.0
     last: float = 0.0
     notes: tuple[Entry, ...] = field(default=())
+    turns: tuple[Turn, ...] = ()
 
 
 BOARDS: tuple[DemoBoard, ...] = (
@@ -97,6 +110,17 @@ BOARDS: tuple[DemoBoard, ...] = (
         notes=(
             Entry("strips.rough", 6, "All from the offcut bin. The elm has a nail hole, kept off the face."),
             Entry("second-flat.flatten", 3, "Rolled strips stood proud, levelled them first.", 25.1),
+        ),
+    ),
+    DemoBoard(
+        ladder(0),
+        order_for="The shop's own stove",
+        due=None,
+        done=0,
+        turns=(
+            Turn(ladder(0), "bricks stacked", name="Stacked, as first drawn", pin="A"),
+            Turn(ladder(1 / 3), "bond shifted by a third", pin="B"),
+            Turn(ladder(0.5), "bond shifted by half", name="Running bond", pin="C"),
         ),
     ),
 )

@@ -10,7 +10,7 @@ from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Build, Store, open_database
 
-from .boards import BOARDS, DemoBoard
+from .boards import BOARDS, DemoBoard, Turn
 
 
 def fill(folder: Path, *, fresh: bool = False) -> bool:
@@ -25,10 +25,22 @@ def fill(folder: Path, *, fresh: bool = False) -> bool:
     return True
 
 
+def _turn(store: Store, board_id: int, turn: Turn) -> None:
+    """Take a board on to a later state."""
+    view = store.board(board_id)
+    assert view is not None
+    head = store.save(board_id, turn.plan, turn.words, based_on=view.revision).revision
+    store.name_revision(board_id, head, turn.name)
+    if turn.pin:
+        store.pin(board_id, turn.pin)
+
+
 def _add(store: Store, board: DemoBoard, today: datetime) -> None:
-    plan = board.plan
     due = today + timedelta(days=board.due) if board.due is not None else None
-    board_id = store.create(plan, order_for=board.order_for, due=due)
+    board_id = store.create(board.plan, order_for=board.order_for, due=due)
+    for turn in board.turns:
+        _turn(store, board_id, turn)
+    plan = board.turns[-1].plan if board.turns else board.plan
     build = Build(store.engine, board_id)
     done = steps(simulate(plan))[: board.done]
     for i, step in enumerate(done):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,7 +12,7 @@ from .faces import Side
 from .overlap import Outlines, shared_areas
 from .polygons import areas, corners
 from .sight import TOWARDS, seen
-from .solid import Cells, Floats, Ints
+from .solid import Bools, Cells, Floats, Ints
 
 STEEP = 0.72
 """A face looks towards a side rather than past it where its normal leans less than this from it (cosine); a 45°
@@ -40,24 +41,66 @@ def clean_thickness(piece: Cells) -> tuple[float, float]:
     return limits[0], limits[1]
 
 
-def clean_rectangle(piece: Cells) -> tuple[Floats, Floats]:
+def clean_rectangle(piece: Cells, *, sides: bool = False) -> tuple[Floats, Floats]:
     """The largest rectangle, seen from above, in which the piece is wood from its underside to its top: near left
-    and far right corner, (2,) each. Its sides run through corners of the outline."""
+    and far right corner, (2,) each. Its sides run through corners of the outline.
+
+    Gaps are looked for from the front and the back; with ``sides`` also from left and right, as shifted rows leave
+    them between each other.
+    """
+    if not sides:
+        stops, below, above, area = _runs(piece)
+        i, j = np.unravel_index(int(area.argmax()), area.shape)
+        return np.array([stops[i], below[i, j]]), np.array([stops[j + 1], above[i, j]])
+    quarter = np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
+    floor, ceiling, across = _columns(piece.turned(quarter))
+    levels, left, right = -across[::-1], floor[::-1], ceiling[::-1]
+    ends = np.concatenate([left, right])
+    stops, below, above, area = _runs(piece, ends[np.isfinite(ends)])
+    best, found = 0.0, (np.zeros(2), np.zeros(2))
+    for flat in np.argsort(-area, axis=None):
+        i, j = np.unravel_index(int(flat), area.shape)
+        if area[i, j] <= best:
+            break
+        whole = (left <= stops[i] + SAME) & (right >= stops[j + 1] - SAME)
+        for start, end in _stretches(whole, levels):
+            start_, end_ = max(start, float(below[i, j])), min(end, float(above[i, j]))
+            if (there := (end_ - start_) * float(stops[j + 1] - stops[i])) > best:
+                best, found = there, (np.array([stops[i], start_]), np.array([stops[j + 1], end_]))
+    return found
+
+
+def _stretches(whole: Bools, levels: Floats) -> Iterator[tuple[float, float]]:
+    """From where to where slabs between ``levels`` (n+1,) are whole (n,) without a break."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[False], whole, [False]])))
+    yield from ((float(levels[a]), float(levels[b])) for a, b in edges.reshape(-1, 2))
+
+
+def _columns(piece: Cells, more: Floats | None = None) -> tuple[Floats, Floats, Floats]:
+    """From where to where along y the wood fills each column (n,), and the stops between columns along x (n+1,);
+    ``more`` stops are taken where they lie in the wood."""
     low, high = piece.bounds()
     walls = _walls(piece)
-    stops = _distinct(np.concatenate([wall.points[:, 0] for wall in walls]))
+    seen_at = np.concatenate([wall.points[:, 0] for wall in walls])
+    if more is not None:
+        seen_at = np.concatenate([seen_at, np.clip(more, low[0], high[0])])
+    stops = _distinct(seen_at)
     room = float((high - low)[2]) * np.diff(stops)
     floor, ceiling = (wall.columns(stops, room) for wall in walls)
-    ceiling = -ceiling
+    return floor, -ceiling, stops
+
+
+def _runs(piece: Cells, more: Floats | None = None) -> tuple[Floats, Floats, Floats, Floats]:
+    """The stops between columns, and for the run from each column to each other from where to where it is wood along y
+    and how large a rectangle that makes, (n, n) each."""
+    floor, ceiling, stops = _columns(piece, more)
     # every run of columns: as tall as the lowest ceiling over the highest floor
     ahead = np.tri(len(floor), dtype=bool).T
     below = np.maximum.accumulate(np.where(ahead, floor[None], -np.inf), axis=1)
     above = np.minimum.accumulate(np.where(ahead, ceiling[None], np.inf), axis=1)
     tall = np.zeros_like(below)
     np.subtract(above, below, out=tall, where=ahead & (above > below))
-    area = tall * np.maximum(stops[None, 1:] - stops[:-1, None], 0.0)
-    i, j = np.unravel_index(int(area.argmax()), area.shape)
-    return np.array([stops[i], below[i, j]]), np.array([stops[j + 1], above[i, j]])
+    return stops, below, above, tall * np.maximum(stops[None, 1:] - stops[:-1, None], 0.0)
 
 
 def _walls(piece: Cells) -> list[_Wall]:

@@ -92,8 +92,12 @@ def mark_turned(x: float, y: float, size: float) -> str:
     return tag("path", d=d, class_="row-turned", fill="none", stroke=dims.INK, stroke_width=size * 0.09)
 
 
-def thumbnail(face: Face, skin: Skin, *, label: str) -> str:
-    """The bare face, for lists of boards."""
+def thumbnail(face: Face, skin: Skin, *, label: str, within: tuple[float, float] | None = None) -> str:
+    """The bare face, for lists of boards. ``within`` (mm) leaves room round it, so that several are to one scale."""
     width, length = (float(v) for v in face.size)
     inner = wood(face, skin, seam=0.3)
-    return document(tag("defs", skin.defs()) + inner, width, length, label=label, class_="thumb")
+    wide, long = within or (width, length)
+    return document(
+        tag("defs", skin.defs()) + inner, wide, long, label=label, left=(width - wide) / 2, top=(length - long) / 2,
+        class_="thumb",
+    )  # fmt: skip

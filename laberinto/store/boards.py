@@ -196,13 +196,14 @@ class Store:
             return True
 
     def pin(self, board_id: int, letter: str) -> None:
-        """Pin the board as it stands under a letter; what was pinned there before is let go."""
+        """Pin the board as it stands under a letter, where it stays until it is switched to; what was pinned there
+        before is let go."""
         with Session(self.engine) as session:
             board = self._must(session, board_id)
             assert board.head is not None
             query = select(Variant).where(Variant.board == board_id, Variant.letter == letter)
             variant = session.exec(query).first() or Variant(board=board_id, letter=letter, revision=board.head)
-            variant.revision, board.variant = board.head, letter
+            variant.revision = board.head
             session.add(variant)
             session.commit()
 

@@ -155,15 +155,15 @@ def test_variants_follow_the_edits_made_on_them(engine: Engine) -> None:
     def name() -> str:
         return store.board(board).plan.name  # type: ignore[union-attr]
 
+    store.save(board, named("wide"), "wide", based_on=head())
     store.pin(board, "A")
-    store.save(board, named("wide"), "wide", based_on=head())  # on A
+    store.save(board, named("narrow"), "narrow", based_on=head())  # A stays as it was pinned
     store.pin(board, "B")
-    store.save(board, named("narrow"), "narrow", based_on=head())  # on B
     assert store.switch(board, "A") and name() == "wide"
     store.save(board, named("wider"), "wider", based_on=head())
     assert store.switch(board, "B") and name() == "narrow"
     store.undo(board)
-    assert name() == "wide" and store.switch(board, "A") and name() == "wider"
+    assert name() == "wide" and store.switch(board, "A") and name() == "wider"  # edits go with the one switched to
     assert store.switch(board, "B") and name() == "wide"  # the undo was B's
     assert not store.switch(board, "C")
     store.unpin(board, "B")

@@ -102,8 +102,8 @@ def test_a_board_of_two_panels_is_built_from_strips_alone(visitor: Visitor, stor
 
 def test_variants_are_pinned_switched_and_compared(visitor: Visitor, store: Store, board: int) -> None:
     visitor.post(f"/boards/{board}/pin", letter="A")
-    visitor.post(f"/boards/{board}/pin", letter="B")
     edit(visitor, store, board, "parameters", "slices", count="4", edited="count")
+    visitor.post(f"/boards/{board}/pin", letter="B")
     (_, a), (_, b) = store.board(board).variants  # type: ignore[union-attr]
     page = visitor.get(f"/compare?one={board}.{a}&other={board}.{b}").get_data(as_text=True)
     assert "crosscut: slices 6 → 4" in page and "60 mm shorter" in page and "variant B" in page

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..clean import clean_rectangle
 from ..errors import StageError
-from ..solid import Cells, slabs
+from ..solid import Cells, Floats, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 from .fields import millimetres, yes_no
 
@@ -39,8 +39,16 @@ class Trim(Stage):
         return worked(pieces, Cause.TRIMMING, self._trimmed)
 
     def _trimmed(self, piece: Cells) -> tuple[Cells, float]:
+        if not self.flush:
+            return self._cut(piece, *piece.bounds())
+        left, gone = self._cut(piece, *clean_rectangle(piece))
+        if left.volume() < float(np.prod(left.size())) * (1 - 1e-9):  # gaps that only show from the side
+            left, gone = self._cut(piece, *clean_rectangle(piece, sides=True))
+        return left, gone
+
+    def _cut(self, piece: Cells, near: Floats, far: Floats) -> tuple[Cells, float]:
+        """Take off what lies beyond a rectangle, and the allowance."""
         gone = 0.0
-        near, far = clean_rectangle(piece) if self.flush else piece.bounds()
         for axis, wanted, name in ((0, self.width, "width"), (1, self.length, "length")):
             low, high = float(near[axis]), float(far[axis])
             off = self._off(high - low, wanted, name)

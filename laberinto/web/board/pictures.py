@@ -5,12 +5,13 @@ from __future__ import annotations
 from flask import Response, abort, jsonify, render_template, request
 
 from laberinto.core.faces import Side, face_of
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.simulate import Simulation, attempt, simulate
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.canvas import painting
 from laberinto.drawing.knots import knot as draw_knot
 from laberinto.drawing.replay import scene as draw_scene
 from laberinto.drawing.skin import Flat, Painted
+from laberinto.drawing.svg import document
 from laberinto.files.mesh import glb
 
 from .. import present, wood
@@ -99,8 +100,12 @@ def revision(board_id: int, revision: int) -> Response:
     plan = present.store().plan_at(board_id, revision)
     if plan is None:
         abort(404)
-    sim = simulate(plan)
-    svg = thumbnail(face_of(sim.board.pieces[0], Side.TOP), Flat(sim, "oiled"), label="")
+    _, error = attempt(plan)
+    if error is None:
+        sim = simulate(plan)
+        svg = thumbnail(face_of(sim.board.pieces[0], Side.TOP), Flat(sim, "oiled"), label="")
+    else:
+        svg = document("", 10, 10, label="cannot be built")
     response = Response(svg, mimetype="image/svg+xml")
     response.headers["Cache-Control"] = FOR_EVER
     return response

@@ -31,7 +31,7 @@ class Half:
     state: str
     sim: Simulation
     figures: Figures
-    picture: Markup
+    prefix: str
 
 
 def half(key: str, prefix: str) -> Half:
@@ -49,10 +49,14 @@ def half(key: str, prefix: str) -> Half:
         letter = f"variant {line.letters}, " if line.letters else ""
         plan, state = found, letter + (line.name or line.words) + ", " + present.when(line.created)
     sim = simulate(plan)
-    face = face_of(sim.board.pieces[0], Side.TOP)
-    skin = Ringed(sim, prefix, present.preference("finish"))
-    picture = Markup(thumbnail(face, skin, label=f"The face of {plan.name}, {state}"))
-    return Half(key, board.id, plan.name, state, sim, figures(sim), picture)
+    return Half(key, board.id, plan.name, state, sim, figures(sim), prefix)
+
+
+def picture(half_: Half, within: tuple[float, float]) -> Markup:
+    """The face, to the scale that both sides share."""
+    face = face_of(half_.sim.board.pieces[0], Side.TOP)
+    skin = Ringed(half_.sim, half_.prefix, present.preference("finish"))
+    return Markup(thumbnail(face, skin, label=f"The face of {half_.name}, {half_.state}", within=within))
 
 
 @bp.get("/compare")
@@ -70,9 +74,10 @@ def page() -> str:
         return render_template(
             "compare/page.html", boards=boards, one=one, other=other, problem=error.say(present.lengths())
         )
-    widest = max(max(h.figures.width for h in (left, right)), 1)
-    tallest = max(max(h.figures.length for h in (left, right)), 1)
+    halves = (left, right)
+    within = max(h.figures.width for h in halves), max(h.figures.length for h in halves)
     return render_template(
-        "compare/page.html", boards=boards, one=one, other=other, halves=(left, right), widest=widest, tallest=tallest,
+        "compare/page.html", boards=boards, one=one, other=other, halves=halves,
+        pictures=[picture(h, within) for h in halves],
         differences=differences(left.sim, right.sim, present.lengths()),
     )  # fmt: skip
