@@ -24,6 +24,9 @@ def main() -> None:
         median, p95 = edits.timed(action)
         base = base or median
         print(f"{name:48} {median:12.1f} {p95:9.1f} {median / base:7.2f}×")
+    print()
+    for name, kilobytes in edits.weights().items():
+        print(f"{name:48} {kilobytes:12.0f} kB")
 
 
 if __name__ == "__main__":

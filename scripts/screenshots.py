@@ -7,10 +7,11 @@ from __future__ import annotations
 
 import shutil
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 from threading import Thread
 
-from playwright.sync_api import sync_playwright
+from playwright.sync_api import Page, sync_playwright
 from waitress import create_server
 
 from demo.fill import fill
@@ -23,14 +24,42 @@ ARGS = [
 ]  # fmt: skip
 
 DESK, TABLET = (1280, 800), (1024, 768)
+
+
+def turned(page: Page) -> None:
+    page.locator("#turntable[data-shown=yes]").wait_for()
+
+
+def acted(page: Page) -> None:
+    """Half-way through standing the slices up."""
+    page.locator("#play").click()
+    page.locator("#replay[open]").wait_for()
+    for _ in range(4):
+        page.keyboard.press("ArrowRight")
+        page.wait_for_timeout(300)
+    page.wait_for_timeout(1000)
+
+
+def painted(page: Page) -> None:
+    page.locator("canvas.painted[data-painted]").wait_for()
+
+
+ACTIONS: dict[str, Callable[[Page], None]] = {"board-round": turned, "board-replay": acted, "board-chaos": painted}
+"""What is done on a page before its picture is taken."""
+
 SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("boards", "/", DESK, "light"),
     ("new-board", "/boards/new", DESK, "light"),
-    ("board", "/boards/2?stage=strips", DESK, "light"),
+    ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
     ("board-chaos", "/boards/5", DESK, "light"),
     ("board-shaped", "/boards/4?stage=groove", DESK, "light"),
     ("board-arrange", "/boards/3?stage=rows&view=stage", DESK, "dark"),
     ("board-crosscut", "/boards/1?stage=slices&view=stage", DESK, "light"),
+    ("board-round", "/boards/2?stage=strips&view=round", DESK, "light"),
+    ("board-edges", "/boards/5?stage=trimmed&view=edges", DESK, "dark"),
+    ("board-panels", "/boards/6?stage=rows&view=stage", TABLET, "light"),
+    ("board-replay", "/boards/3?stage=rows&view=stage", DESK, "light"),
+    ("compare", "/compare?one=6.7&other=6", DESK, "light"),
     ("steps", "/boards/2/steps", DESK, "light"),
     ("build-log", "/boards/2/build?at=slices.cut", TABLET, "light"),
 ]
@@ -49,6 +78,8 @@ def main() -> None:
             page = context.new_page()
             page.goto(f"http://127.0.0.1:{server.effective_port}{path}")
             page.wait_for_load_state("networkidle")
+            if name in ACTIONS:
+                ACTIONS[name](page)
             page.screenshot(path=OUT / f"{name}.png")
             context.close()
             print(f"docs/screenshots/{name}.png")

@@ -22,16 +22,49 @@ SCREENS = (
     "/boards/2?view=under",
     "/boards/2?stage=rows&view=stage",
     "/boards/2?stage=slices&view=stage",
-    "/boards/2?stage=panel-flat&view=stage",
     "/boards/2?stage=strips&view=stage",
     "/boards/2/steps",
     "/boards/2/build",
-    "/boards/3/build",
     "/boards/4",
     "/boards/4?stage=third-flat&view=stage",
     "/boards/4/steps",
+    "/boards/2?stage=strips&view=edges",
+    "/boards/2?stage=strips&view=round",
+    "/boards/6?stage=rows&view=stage",
+    "/boards/6?stage=brick-slices&view=stage",
+    "/compare?one=2&other=6",
     "/nowhere",
 )
+DARK = tuple(path for path in SCREENS if not path.startswith(("/boards/4", "/nowhere")) and "under" not in path)
+"""Colours alone differ in the dark: one page of each kind will do."""
+
+
+def faults(page: Page) -> list[str]:
+    """What axe finds serious on the page as it is shown."""
+    return page.evaluate(
+        f"async () => {{ {AXE}; const run = await axe.run(); return run.violations"
+        ".filter(v => ['serious', 'critical'].includes(v.impact))"
+        ".map(v => v.id + ': ' + v.nodes.map(n => n.target).slice(0, 3).join(' ')); }"
+    )
+
+
+def test_what_opens_over_the_studio(page: Page, demo_server: Server) -> None:
+    page.goto(f"{demo_server.url}/boards/6?stage=rows&view=stage")
+    for key, shown in (
+        ("i", ".offer"),
+        ("w", ".palette"),
+        ("h", ".history li"),
+        ("?", "#keys[open]"),
+        ("p", "#replay[open]"),
+    ):
+        page.keyboard.press(key)
+        page.locator(shown).first.wait_for()
+        page.wait_for_timeout(300)
+        assert faults(page) == [], shown
+        page.keyboard.press("Escape")
+        page.locator(shown).first.wait_for(state="hidden")
+    page.locator('[popovertarget="why-size"]').click()
+    assert faults(page) == []
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
@@ -40,19 +73,15 @@ def test_every_screen(page: Page, demo_server: Server, requests_of: Callable[[],
     complaints: list[str] = []
     page.on("console", lambda m: complaints.append(m.text) if m.type in ("error", "warning") else None)
     page.on("pageerror", lambda error: complaints.append(str(error)))
-    for path in SCREENS:
+    for path in SCREENS if scheme == "light" else DARK[::2]:
         complaints.clear()
         page.goto(demo_server.url + path)
         page.wait_for_load_state("networkidle")
-        faults = page.evaluate(
-            f"async () => {{ {AXE}; const run = await axe.run(); return run.violations"
-            ".filter(v => ['serious', 'critical'].includes(v.impact))"
-            ".map(v => v.id + ': ' + v.nodes.map(n => n.target).slice(0, 3).join(' ')); }"
-        )
-        assert faults == [], f"{path} in {scheme}: {faults}"
+        assert faults(page) == [], f"{path} in {scheme}"
         wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
         assert wide <= 0, f"{path} is {wide} pixels too wide"
-        assert [c for c in complaints if "404" not in c] == [], path
+        # a machine without a graphics card draws WebGL by software and complains of its own slowness
+        assert [c for c in complaints if "404" not in c and "GL Driver Message" not in c] == [], path
     hosts = {urlsplit(url).netloc for url in requests_of() if not url.startswith("data:")}
     assert hosts == {urlsplit(demo_server.url).netloc}
 

@@ -261,6 +261,22 @@ def test_rings_alternate_mirror_and_lie_as_sawn() -> None:
     )
 
 
+@given(st.sets(st.integers(0, 5), min_size=1))
+def test_hearts_lie_up_or_down_as_asked(chosen: set[int]) -> None:
+    """Asked for one side and then the other, every chosen strip lies the other way round; the rest stay."""
+    up = strips.set_heart(PLAN, "strips", sorted(chosen), up=True).plan
+    down = strips.set_heart(up, "strips", sorted(chosen), up=False).plan
+    for at, (one, other, first) in enumerate(
+        zip(mill(up).laid_out(), mill(down).laid_out(), mill(PLAN).laid_out(), strict=True)
+    ):
+        if at in chosen:
+            assert strips.heart_up(mill(up), one) and not strips.heart_up(mill(down), other)
+            assert one.turned.then(StripTurn.FACE_OVER) is other.turned
+        else:
+            assert one.turned is other.turned is first.turned
+    assert strips.set_heart(down, "strips", sorted(chosen), up=False).words == ""
+
+
 def test_a_quarter_sawn_strip_has_its_heart_beside_it() -> None:
     strip = simulate(strips.set_sawn(PLAN, "strips", [2], Sawn.QUARTER).plan).strips[2]
     across, down = strip.rings.heart[0] - strip.width / 2, strip.rings.heart[1] - strip.thickness / 2

@@ -112,6 +112,24 @@ def set_sawn(plan: Plan, stage_id: str, chosen: Sequence[int], sawn: Sawn | None
     return _each(plan, stage_id, chosen, lambda s: s.model_copy(update={"sawn": sawn, "rings": None}), words)
 
 
+def heart_up(stage: Mill, spec: StripSpec) -> bool:
+    """Whether the heart of a strip lies above its middle, as it is laid."""
+    rings = spec.rings_of(LIBRARY[spec.wood], spec.mark or 1, stage.thickness)
+    x, z = rings.heart[0] - spec.width / 2, rings.heart[1] - stage.thickness / 2
+    return bool((spec.turned.turn.matrix @ [x, 0.0, z])[2] > 0)
+
+
+def set_heart(plan: Plan, stage_id: str, chosen: Sequence[int], *, up: bool) -> Edit:
+    """Lay strips with the heart side up, or down: those that lie the other way are turned face over."""
+    stage, strips = _mill(plan, stage_id)
+    _check(strips, chosen)
+    for at in chosen:
+        if heart_up(stage, strips[at]) is not up:
+            strips[at] = strips[at].model_copy(update={"turned": strips[at].turned.then(StripTurn.FACE_OVER)})
+    words = f"{_named(chosen)}: heart {'up' if up else 'down'}"
+    return laid(plan, stage, strips, words) if strips != stage.laid_out() else Edit(plan, "")
+
+
 def alternate_rings(plan: Plan, stage_id: str) -> Edit:
     """Turn every other strip face over against its neighbours, so that their cups work against each other."""
     return _rings(plan, stage_id, lambda at, _: StripTurn.FACE_OVER if at % 2 else StripTurn.AS_SAWN, "alternate")

@@ -142,6 +142,8 @@ OPERATIONS: dict[str, Operation] = {
     "strip-width": _width,
     "strip-drag": _drag,
     "strip-sawn": _sawn,
+    "strip-heart-up": lambda plan, stage, form, _: strips.set_heart(plan, stage, _chosen(form), up=True),
+    "strip-heart-down": lambda plan, stage, form, _: strips.set_heart(plan, stage, _chosen(form), up=False),
     "strip-face-over": _strip_turn(StripTurn.FACE_OVER),
     "strip-end-for-end": _strip_turn(StripTurn.END_FOR_END),
     "rings-alternate": lambda plan, stage, _form, _: strips.alternate_rings(plan, stage),

@@ -10,6 +10,7 @@ from markupsafe import Markup
 
 from laberinto.core.edits import lamination, shown
 from laberinto.core.edits import rows as row_edits
+from laberinto.core.edits import strips as strip_edits
 from laberinto.core.edits import woods as wood_edits
 from laberinto.core.edits.offers import Offer, fitting
 from laberinto.core.errors import LaberintoError, StageError
@@ -132,6 +133,7 @@ class Workspace:
             {
                 "wood": spec.wood, "width": present.lengths().field(spec.width), "turned": spec.turned.words,
                 "mark": strip.mark, "end": end(strip), "sawn": spec.sawn.value if spec.sawn else "",
+                "heart": "heart up" if strip_edits.heart_up(self.stage, spec) else "heart down",
             }
             for spec, strip in zip(self.stage.laid_out(), mine, strict=False)
         ]  # fmt: skip
