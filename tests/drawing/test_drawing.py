@@ -52,7 +52,13 @@ def test_the_face_shows_its_size_and_every_row(sim: Simulation) -> None:
     words = [element.text for element in root.iter(f"{SVG}text")]
     # 6 × 30 − 6 wide, 5 × 30 − 6 long, 38 thick
     assert {"174", "144", "38"} <= set(words)
-    assert [e.get("data-row") for e in root.iter(f"{SVG}g") if e.get("class") == "row"] == ["0", "1", "2", "3", "4"]
+    assert [e.get("data-row") for e in root.iter(f"{SVG}g") if e.get("class") == "laid-row"] == [
+        "0",
+        "1",
+        "2",
+        "3",
+        "4",
+    ]
 
 
 def test_maps_are_drawn_for_every_step_that_has_one(sim: Simulation) -> None:
