@@ -124,7 +124,7 @@ def init(app: Flask) -> None:
     app.jinja_env.filters.update(
         mm=lambda value: lengths().show(value), bare=lambda value: lengths().show(value, unit=False),
         size=lambda values: lengths().show_size(*values), when=when, due=due, percent=percent, volume=volume,
-        weight=weight, area=area, in_field=lambda value: lengths().field(value),
+        weight=weight, area=area,
     )  # fmt: skip
 
     app.jinja_env.globals.update(

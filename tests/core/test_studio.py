@@ -182,10 +182,13 @@ def test_a_shifted_row_moves_and_shows_on_the_face() -> None:
 
 
 def test_a_rule_shifts_every_other_row_and_single_rows_stay_by_hand() -> None:
-    brick = rows.shift_rule(rows.shift(PLAN, "rows", [0], 4).plan, "rows", 15, 0).plan
+    brick = rows.shift_rule(rows.shift(PLAN, "rows", [0], 4).plan, "rows", [15], 0).plan
     glue = brick.stage("board")
     assert isinstance(glue, Glue)
     assert [glue.shift_at(row) for row in range(4)] == [4, 15, 0, 15]
+    cycle = rows.shift_rule(PLAN, "rows", [0, 10, 20], 1).plan.stage("board")
+    assert isinstance(cycle, Glue) and [cycle.shift_at(row) for row in range(4)] == [0, 11, 22, 3]
+    assert rows.shift_rule(brick, "rows", [0], 0).plan.stage("board").shifts == ()  # type: ignore[attr-defined]
     without = stages.remove(PLAN, "board").plan
     with pytest.raises(InputError, match="row behind row"):
         rows.shift(without, "rows", [0], 3)

@@ -73,6 +73,15 @@ def test_a_clash_offers_the_difference_and_puts_mine_on_top(visitor: Visitor, st
     assert plan.stage("slices").count == 5 and plan.stage("strips").strips[0].wood == "elm"  # type: ignore[attr-defined]
 
 
+def test_shifts_are_typed_for_every_other_row_or_as_they_repeat(visitor: Visitor, store: Store, board: int) -> None:
+    """A comma alone is a decimal; a minus sign points to the left."""
+    for typed, kept, shown in (("15", (0, 15), "15"), ("0; -10,5; 20", (0, -10.5, 20), "0; -10.5; 20"), ("0", (), "0")):
+        page = edit(visitor, store, board, "rows-shift-rule", "rows", every=typed, further="0", edited="every")
+        assert store.board(board).plan.stage("board").shifts == kept  # type: ignore[union-attr]
+        assert f'name="every" value="{shown}"' in page
+    assert "is not a length" in edit(visitor, store, board, "rows-shift-rule", "rows", every="half", further="0")
+
+
 def test_an_edit_sent_twice_is_done_once(visitor: Visitor, store: Store, board: int) -> None:
     first = edit(visitor, store, board, "row-flip", "rows", at=0, token="t-1")
     again = edit(visitor, store, board, "row-flip", "rows", at=0, token="t-1")

@@ -149,11 +149,15 @@ def shift(plan: Plan, stage_id: str, chosen: Sequence[int], by: float) -> Edit:
     return Edit(plan.with_stage(glue.model_copy(update={"shifted": shifted})), words)
 
 
-def shift_rule(plan: Plan, stage_id: str, every_other: float, further: float) -> Edit:
-    """Shift every other row by ``every_other`` mm and each row by ``further`` mm more than the one before."""
+def shift_rule(plan: Plan, stage_id: str, shifts: Sequence[float], further: float) -> Edit:
+    """Shift rows by ``shifts`` mm, which repeat down the board, and each by ``further`` mm more than the one before. A
+    single shift is for every other row."""
     glue = _glue(plan, stage_id)
-    shifts = (0.0, every_other) if every_other else ()
+    if len(shifts) == 1:
+        shifts = (0.0, *shifts)
+    shifts = tuple(shifts) if any(shifts) else ()
     changed = glue.model_copy(update={"shifts": shifts, "stagger": further})
     if changed == glue:
         return Edit(plan, "")
-    return Edit(plan.with_stage(changed), f"rows shifted: every other {every_other:g} mm, each further {further:g} mm")
+    words = "; ".join(f"{by:g}" for by in shifts) or "0"
+    return Edit(plan.with_stage(changed), f"rows shifted by {words} mm, each further {further:g} mm")

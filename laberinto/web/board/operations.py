@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 
 from laberinto.core.edits import Edit, lamination, rows, set_parameters, stages, strips, woods
@@ -126,8 +127,9 @@ def _shift(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
 
 
 def _shift_rule(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
-    every = _signed(form.get("every", ""), "every", lengths)
-    return rows.shift_rule(plan, stage, every, _signed(form.get("further", ""), "further", lengths))
+    parts = re.split(r";|,\s", form.get("every", ""))  # a comma alone is a decimal
+    shifts = [_signed(part, "every", lengths) for part in parts]
+    return rows.shift_rule(plan, stage, shifts, _signed(form.get("further", ""), "further", lengths))
 
 
 OPERATIONS: dict[str, Operation] = {

@@ -157,6 +157,19 @@ class Workspace:
         return row_edits.glued_by(self.board.plan, self.stage.id)
 
     @property
+    def shift_fields(self) -> tuple[str, str]:
+        """The shifts of every other row, or those that repeat, and how much further each goes, as they are typed."""
+        glue, how = self.glue, present.lengths()
+
+        def typed(mm: float) -> str:
+            return ("-" if mm < 0 else "") + how.field(abs(mm))
+
+        shifts = glue.shifts if glue else ()
+        if len(shifts) == 2 and not shifts[0]:
+            shifts = shifts[1:]
+        return "; ".join(typed(mm) for mm in shifts) or "0", typed(glue.stagger if glue else 0.0)
+
+    @property
     def laid(self) -> list[dict[str, Any]]:
         """The rows of the chosen arrangement, each with its name, lie and shift, and whether that is by hand."""
         stage = self.stage
