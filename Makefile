@@ -14,7 +14,7 @@ serve: .venv/ready
 	@$(BIN)/python -m laberinto serve --port $(PORT)
 
 test: .venv/ready-dev check
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest --numprocesses auto --maxprocesses 4 --dist worksteal
 
 check: .venv/ready-dev
 	$(BIN)/ruff check .

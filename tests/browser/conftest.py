@@ -14,12 +14,15 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 ARGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
+
+
+expect.set_options(timeout=15_000)  # the other core is busy with tests too
 
 
 @pytest.fixture(scope="session")

@@ -71,6 +71,11 @@ def _board(r: StageResult) -> bool:
     return not _loose(r) and not _lying(r)
 
 
+def _roomy(r: StageResult) -> bool:
+    """A board large enough for grooves, wells and handles."""
+    return _board(r) and min(r.size[:2]) >= 60 and r.size[2] >= 12
+
+
 def _one(r: StageResult) -> bool:
     return not _loose(r)
 
@@ -121,19 +126,19 @@ OFFERS: tuple[Offer, ...] = (
     Offer(Turned, "Roll or turn every piece; one of the 24 ways to lie.", _any),
     Offer(Trim, "Cut the four edges square, by an amount or to a size.", _one),
     Offer(Shape, "Round the corners, or cut a circle.", _one, lambda r: {"radius": _small(r, 0.1, 20)}),
-    Offer(Groove, "Rout a juice groove round the face.", _board, lambda r: {"inset": _small(r, 0.12, 20)}),
-    Offer(Well, "Rout a well into a corner of the face.", _board, lambda r: {
+    Offer(Groove, "Rout a juice groove round the face.", _roomy, lambda r: {"inset": _small(r, 0.12, 20)}),
+    Offer(Well, "Rout a well into a corner of the face.", _roomy, lambda r: {
         "width": _small(r, 0.3, 60), "length": _small(r, 0.3, 60), "inset": _small(r, 0.1, 15),
         "radius": _small(r, 0.06, 10), "depth": round(min(10.0, r.size[2] / 3), 1)}),
-    Offer(Hollow, "Hollow the face to a radius, as for a rocking knife.", _board,
+    Offer(Hollow, "Hollow the face to a radius, as for a rocking knife.", _roomy,
           lambda r: {"depth": round(min(12.0, r.size[2] / 3), 1)}),
-    Offer(Rabbet, "Cut a step under the edge, so that the board floats and lifts.", _board),
-    Offer(Cove, "Rout finger coves along two edges, to lift it by.", _board, lambda r: {
+    Offer(Rabbet, "Cut a step under the edge, so that the board floats and lifts.", _roomy),
+    Offer(Cove, "Rout finger coves along two edges, to lift it by.", _roomy, lambda r: {
         "length": _small(r, 0.4, 100), "radius": round(min(9.5, r.size[2] / 3), 1)}),
-    Offer(Notch, "Cut a notch through an edge, for a handle or a bowl.", _board, lambda r: {
+    Offer(Notch, "Cut a notch through an edge, for a handle or a bowl.", _roomy, lambda r: {
         "width": _small(r, 0.35, 90), "depth": _small(r, 0.1, 20)}),
     Offer(Ease, "Chamfer or round over the edges.", _one, lambda r: {"size": min(2.0, round(r.size[2] / 6, 1))}),
-    Offer(Feet, "Drill for four feet.", _board),
+    Offer(Feet, "Drill for four feet.", _roomy),
     Offer(Rest, "Let it rest, so that moisture from the glue leaves.", _any),
     Offer(Fill, "Fill hairlines and voids before sanding.", _one),
     Offer(Sand, "Sand through the grits.", _one),

@@ -124,6 +124,19 @@ class Workspace:
         return self.fault is not None and self.fault.kept
 
     @property
+    def loose_fault(self) -> bool:
+        """Whether what is wrong has no field on this page to stand beside."""
+        if self.fault is None or self.fault.clash or (self.fault.kept and self.fault.stage != self.stage.id):
+            return False
+        placed = {field.spec.name for field in self.fields} | {f"want-{name}" for name, *_ in self.wanted}
+        if isinstance(self.stage, Mill):
+            strips = range(len(self.stage.laid_out()))
+            placed |= {"line"} | {f"{what}-{at}" for what in ("width", "wood") for at in strips}
+        if isinstance(self.stage, Arrange):
+            placed |= {"by", "every", "further"}
+        return self.fault.field not in placed
+
+    @property
     def strips(self) -> list[dict[str, Any]]:
         """The strips of the chosen mill stage, each with its end as a picture."""
         assert isinstance(self.stage, Mill)
