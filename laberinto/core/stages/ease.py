@@ -52,11 +52,9 @@ class Ease(Stage):
         if self.corners:
             piece, gone = _shaved(piece, self._upright(outline))
             outline = hull(piece)
-        for on, up in ((self.top, 1.0), (self.bottom, -1.0)):
-            if on:
-                piece, chips = _shaved(piece, self._edges(outline, up, piece))
-                gone += chips
-        return piece, gone
+        ways = [up for on, up in ((self.top, 1.0), (self.bottom, -1.0)) if on]
+        piece, chips = _shaved(piece, [plane for up in ways for plane in self._edges(outline, up, piece)])
+        return piece, gone + chips
 
     def _check(self, piece: Cells) -> None:
         thickness, narrow = float(piece.size()[2]), float(piece.size()[:2].min())
