@@ -60,7 +60,7 @@ def hull(cells: Cells) -> Floats:
     """The convex outline of cells seen from above, corners (n, 2) anticlockwise, none on a straight line."""
     rounded = np.round(cells.world()[:, :2], 7)
     points = np.unique(rounded[:, 0] + 1j * rounded[:, 1])  # as one number each, which sorts much quicker
-    outline = shapely.convex_hull(shapely.multipoints(np.column_stack([points.real, points.imag])))
+    outline = shapely.convex_hull(shapely.linestrings(np.column_stack([points.real, points.imag])))
     ring = _anticlockwise(shapely.get_coordinates(outline)[:-1])
     before, after = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
     turn = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]

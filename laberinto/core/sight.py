@@ -82,7 +82,8 @@ def _rim(cells: Cells, candidates: Ints, flush: Any, facing: Floats, frame: Floa
     faces, on_top = candidates[mine], flush[mine]
     vertex, ptr = corners(cells, faces)
     shadow = float((areas(cells, vertex, ptr) * facing[mine]).sum())
-    whole = float(shapely.MultiPoint(cells.world() @ frame[:2].T).convex_hull.area)
+    # a line through all corners has the hull of the corners, and is one shape to make instead of hundreds
+    whole = float(shapely.area(shapely.convex_hull(shapely.linestrings(cells.world() @ frame[:2].T))))
     if abs(shadow - whole) > LEAST_SEEN:
         return None
     flat = cells.world()[vertex] @ frame[:2].T

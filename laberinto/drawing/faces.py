@@ -9,7 +9,7 @@ from laberinto.core.solid import Cells
 
 from .merge import merged
 from .skin import Skin, shade
-from .svg import Floats, matrix, path, tag
+from .svg import Floats, matrices, path, tag
 
 SEAM = "#1a120a"
 
@@ -35,6 +35,7 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     plain = not any(fill.startswith("url") for fill in fills)  # flat colours need no strip coordinates
     moved = np.round(_moved(face.points, place), 2) + 0.0
     locals_ = np.round(face.local, 2) + 0.0
+    transforms = [] if plain else matrices(face.maps if place is None else _composed(place, face.maps))
     glooms = GLOOM * (1 - np.exp(-face.recess / GLOOM_DEPTH))
     outlines: dict[bytes, str] = {}  # cells of one strip mostly share one outline
     parts: list[str] = []
@@ -52,8 +53,7 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
             if name not in outlines:
                 outlines[name] = path(local)
             outline = outlines[name]
-            map_ = face.maps[i] if place is None else _compose(place, face.maps[i])
-            into.append(f'<path d="{outline}" transform="{matrix(map_)}" fill="{fill}"{own}/>')
+            into.append(f'<path d="{outline}" transform="{transforms[i]}" fill="{fill}"{own}/>')
         if leans:
             ink, opacity = shade(face.lean[i])
             shades.append(f'<path d="{path(moved[corners])}" fill="{ink}" fill-opacity="{opacity:.3f}"/>')
@@ -77,10 +77,11 @@ def _moved(points: Floats, place: Floats | None) -> Floats:
     return points if place is None else points @ place[:, :2].T + place[:, 2]
 
 
-def _compose(outer: Floats, inner: Floats) -> Floats:
-    """The affine map that does ``inner`` and then ``outer``, each (2, 3)."""
-    linear = outer[:, :2] @ inner[:, :2]
-    return np.column_stack([linear, outer[:, :2] @ inner[:, 2] + outer[:, 2]])
+def _composed(outer: Floats, inner: Floats) -> Floats:
+    """The affine maps that do each of ``inner`` (m, 2, 3) and then ``outer`` (2, 3)."""
+    maps = outer[:, :2] @ inner
+    maps[:, :, 2] += outer[:, 2]
+    return np.asarray(maps)
 
 
 def shift(x: float, y: float) -> Floats:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from html import escape
 
 import numpy as np
@@ -18,9 +19,13 @@ def num(value: float) -> str:
 def attrs(**values: str | float) -> str:
     """Attributes; underscores become hyphens, a trailing one is dropped (``class_``)."""
     return "".join(
-        f' {name.rstrip("_").replace("_", "-")}="{escape(num(v) if isinstance(v, float) else str(v))}"'
-        for name, v in values.items()
+        [f' {_written(k)}="{num(v) if isinstance(v, float) else escape(str(v))}"' for k, v in values.items()]
     )
+
+
+@lru_cache(maxsize=256)
+def _written(name: str) -> str:
+    return name.rstrip("_").replace("_", "-")
 
 
 def tag(name: str, inner: str = "", **values: str | float) -> str:
@@ -43,10 +48,10 @@ def lines(*strokes: tuple[tuple[float, float], ...]) -> str:
     return "".join("M" + "L".join(f"{num(x)} {num(y)}" for x, y in stroke) for stroke in strokes)
 
 
-def matrix(map_: Floats) -> str:
-    """A (2, 3) affine map as an SVG transform, to a precision that keeps a pixel on a 5 m board."""
-    (a, c, e), (b, d, f) = (np.round(map_, 5) + 0.0).tolist()
-    return f"matrix({a:.7g} {b:.7g} {c:.7g} {d:.7g} {e:.7g} {f:.7g})"
+def matrices(maps: Floats) -> list[str]:
+    """Affine maps (m, 2, 3) as SVG transforms, to a precision that keeps a pixel on a 5 m board."""
+    rounded = (np.round(maps, 5) + 0.0).tolist()
+    return [f"matrix({a:.7g} {b:.7g} {c:.7g} {d:.7g} {e:.7g} {f:.7g})" for (a, c, e), (b, d, f) in rounded]
 
 
 def document(
