@@ -1,14 +1,14 @@
-/* Strips or rows, in the list and on the drawing: chosen, walked, moved, turned and shifted by key, button and drag. */
+/* Strips or rows, in the list and on the drawing: chosen, walked, moved, turned and shifted by key and button. */
 import { $, workspace } from "./dom.js";
 import { ask, whenIdle } from "./edits.js";
 
-const list = () => $(".lines[data-sortable]");
-const lines = () => [...(list()?.querySelectorAll(".line") ?? [])];
-const line = (at) => list() && $(`.line[data-at="${at}"]`, list());
-const isRows = () => list()?.dataset.name === "row";
-const onDrawing = (at) => $(isRows() ? `.drawing .laid-row[data-row="${at}"]` : `.drawing .piece[data-piece="${at}"]`);
+export const list = () => $(".lines[data-sortable]");
+export const lines = () => [...(list()?.querySelectorAll(".line") ?? [])];
+export const line = (at) => list() && $(`.line[data-at="${at}"]`, list());
+export const isRows = () => list()?.dataset.name === "row";
+export const onDrawing = (at) => $(isRows() ? `.drawing .laid-row[data-row="${at}"]` : `.drawing .piece[data-piece="${at}"]`);
 
-const chosen = new Set();
+export const chosen = new Set();
 let anchor = 0;
 
 function show() {
@@ -22,7 +22,7 @@ function show() {
 }
 
 /** Choose one, add one (Ctrl) or stretch to one (Shift). */
-function choose(at, { focus = false, add = false, stretch = false } = {}) {
+export function choose(at, { focus = false, add = false, stretch = false } = {}) {
   if (!line(at)) return;
   if (stretch) {
     chosen.clear();
@@ -41,14 +41,12 @@ function choose(at, { focus = false, add = false, stretch = false } = {}) {
 }
 
 /** The chosen pieces, or the one in hand where it is not among them. */
-function hand(at) {
+export function hand(at) {
   if (at !== undefined && !chosen.has(at)) return [at];
   return chosen.size ? [...chosen].sort((a, b) => a - b) : [0];
 }
 
-export const chosenPieces = () => (list() ? hand() : []);
-
-function move(ats, to) {
+export function move(ats, to) {
   const { sortable, name } = list().dataset;
   const room = lines().length - ats.length;
   const target = Math.max(0, Math.min(to, room));
@@ -144,81 +142,6 @@ document.addEventListener("change", (event) => {
   const by = event.target.value;
   whenIdle(() => ask({ op: "row-shift", by, edited: "by", at: hand().join(","), focus: `row-${hand()[0]}` }));
 });
-
-/* Dragging on the drawing: rows up and down or, with Shift held or moving sideways first, to the side; strips to another
-   place; a strip's right edge to another width. */
-let drag = null;
-
-function millimetres(svg, event) {
-  const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
-  return { x: p.x, y: p.y };
-}
-
-document.addEventListener("pointerdown", (event) => {
-  const group = event.target.closest?.(".drawing .laid-row, .drawing .piece");
-  if (!group || event.button !== 0 || document.body.dataset.ruler || !list()) return;
-  const rows = group.matches(".laid-row");
-  if (rows !== isRows()) return;
-  const svg = group.ownerSVGElement;
-  const at = Number(rows ? group.dataset.row : group.dataset.piece);
-  if (!line(at)) return;
-  const edge = event.target.closest(".edge-handle");
-  drag = { group, svg, at, rows, edge, start: millimetres(svg, event), moved: false, pointer: event.pointerId, add: event.ctrlKey || event.metaKey, stretch: event.shiftKey };
-  event.preventDefault();
-});
-
-document.addEventListener("pointermove", (event) => {
-  if (!drag || event.pointerId !== drag.pointer) return;
-  const now = millimetres(drag.svg, event);
-  const dx = now.x - drag.start.x;
-  const dy = now.y - drag.start.y;
-  if (!drag.moved && Math.hypot(dx, dy) * drag.svg.getScreenCTM().a < 5) return;
-  if (!drag.moved) {
-    drag.moved = true;
-    drag.way = drag.edge ? "edge" : drag.rows && Math.abs(dx) > Math.abs(dy) ? "side" : "order";
-    if (!chosen.has(drag.at)) choose(drag.at);
-    drag.svg.classList.add("dragging", `drag-${drag.way}`);
-  }
-  drag.dx = dx;
-  drag.dy = dy;
-  if (drag.way === "edge") {
-    drag.edge.setAttribute("transform", `translate(${dx} 0)`);
-    drag.edge.classList.add("held");
-  } else {
-    const shift = drag.way === "side" || !drag.rows ? `translate(${dx} 0)` : `translate(0 ${dy})`;
-    for (const at of hand(drag.at)) onDrawing(at)?.setAttribute("transform", shift);
-  }
-});
-
-function drop() {
-  const { at, rows, way, dx, dy } = drag;
-  const ats = hand(at);
-  if (way === "edge") {
-    const width = Number(drag.edge.dataset.width) + dx;
-    return () => ask({ op: "strip-drag", at: String(at), mm: width, focus: `strip-${at}` });
-  }
-  if (way === "side") return () => ask({ op: "row-shift", at: ats.join(","), mm: dx, focus: `row-${at}` });
-  // the place among the others where the middle of what is held now lies
-  const axis = rows ? "y" : "x";
-  const size = rows ? "height" : "width";
-  const middle = (el) => { const box = el.querySelector(".row-frame, .piece-frame").getBBox(); return box[axis] + box[size] / 2; };
-  const by = rows ? dy : dx;
-  const here = middle(onDrawing(ats[0])) + by + Math.sign(by); // exactly on another one counts as past it
-  const others = lines().map((el) => Number(el.dataset.at)).filter((k) => !ats.includes(k));
-  const to = others.filter((k) => middle(onDrawing(k)) < here).length;
-  return () => move(ats, to);
-}
-
-document.addEventListener("pointerup", (event) => {
-  if (!drag || event.pointerId !== drag.pointer) return;
-  const { group, moved, at, add, stretch, svg, way } = drag;
-  if (!moved) choose(at, { focus: true, add, stretch });
-  else whenIdle(drop());
-  svg.classList.remove("dragging", `drag-${way}`);
-  if (moved && way !== "edge") window.setTimeout(() => group.isConnected && document.querySelectorAll(".drawing .laid-row[transform], .drawing .piece[transform]").forEach((el) => el.removeAttribute("transform")), 400);
-  drag = null;
-});
-document.addEventListener("pointercancel", () => { drag = null; });
 
 function ready() {
   if (!list()) { chosen.clear(); return; }

@@ -2,7 +2,9 @@
 import "./page.js";
 import "./edits.js";
 import "./lines.js";
+import "./drag.js";
 import "./drawing.js";
+import "./replay.js";
 import "./studio.js";
 import "./away.js";
 import "./draft.js";
