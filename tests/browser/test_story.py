@@ -219,8 +219,8 @@ def test_fast_hands_lose_nothing(page: Page, server: Server) -> None:
 
     # a yes-or-no can be switched off
     page.locator("#knot-eased").click()
-    page.get_by_label("Bottom edges").uncheck()
-    page.wait_for_load_state("networkidle")
+    with page.expect_response("**/edit"):
+        page.get_by_label("Bottom edges").uncheck()
     page.reload()
     expect(page.get_by_label("Bottom edges")).not_to_be_checked()
 

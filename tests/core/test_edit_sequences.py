@@ -41,6 +41,7 @@ EDITS: dict[str, Do] = {
     "switch": lambda p, s, _at, _n: stages.switch(p, s),
     "strips move": lambda p, s, at, n: strips.move(p, s, at, n),
     "strips remove": lambda p, s, at, _n: strips.remove(p, s, at),
+    "strips add": lambda p, s, _at, _n: strips.add(p, s),
     "strips double": lambda p, s, at, _n: strips.duplicate(p, s, at),
     "strips wood": lambda p, s, at, n: strips.set_wood(p, s, at, ("ash", "plum", "elm")[n % 3]),
     "strips width": lambda p, s, at, n: strips.set_width(p, s, at, 10.0 + n),

@@ -81,6 +81,16 @@ def duplicate(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
     return laid(plan, stage, strips, f"{_named(chosen)} doubled")
 
 
+def add(plan: Plan, stage_id: str) -> Edit:
+    """Lay one more strip at the right, as wide as the last and of the wood of the one before it, from other stock."""
+    stage, strips = _mill(plan, stage_id)
+    last = strips[-1]
+    like = strips[-2] if len(strips) > 1 else last
+    mark = max(spec.mark or 0 for spec in strips) + 1
+    strips.append(StripSpec(wood=like.wood, width=last.width, mark=mark))
+    return laid(plan, stage, strips, f"a strip of {like.wood} added")
+
+
 def set_wood(plan: Plan, stage_id: str, chosen: Sequence[int], wood: str) -> Edit:
     """Make strips of another wood."""
     named = LIBRARY.require(wood, f"wood-{chosen[0]}" if chosen else "wood")

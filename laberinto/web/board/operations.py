@@ -137,6 +137,7 @@ OPERATIONS: dict[str, Operation] = {
     "want": _want,
     "parameters": lambda plan, stage, form, lengths: set_parameters(plan, stage, form, lengths),
     "strip-move": lambda plan, stage, form, _: strips.move(plan, stage, _chosen(form), _number(form, "to")),
+    "strip-add": lambda plan, stage, _form, _: strips.add(plan, stage),
     "strip-remove": lambda plan, stage, form, _: strips.remove(plan, stage, _chosen(form)),
     "strip-double": lambda plan, stage, form, _: strips.duplicate(plan, stage, _chosen(form)),
     "strip-wood": lambda plan, stage, form, _: strips.set_wood(plan, stage, _chosen(form), form.get("wood", "")),
