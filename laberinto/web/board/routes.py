@@ -38,7 +38,7 @@ def edit(board_id: int) -> Response:
     typed = request.form.to_dict()
     token = request.form.get("token", "")[:60]
     if token and present.store().arrived(board_id, token):  # sent twice, since its first answer got lost
-        return done(board, looking, request.form.get("focus", ""))
+        return done(find(board_id), looking, request.form.get("focus", ""))  # it may have arrived just now
     base = request.form.get("revision", "")
     on = int(base) if base.isdigit() else -1
     try:

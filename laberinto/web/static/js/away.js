@@ -5,6 +5,7 @@ const KEY = "laberinto-unsent";
 const EVERY = 1500;
 let timer = 0;
 let sending = false;
+let trouble = false;
 
 const unsent = () => JSON.parse(window.sessionStorage.getItem(KEY) ?? "[]");
 const keep = (edits) => window.sessionStorage.setItem(KEY, JSON.stringify(edits));
@@ -36,7 +37,7 @@ document.addEventListener("htmx:sendError", (event) => {
   tell();
   if (!timer) timer = window.setTimeout(again, EVERY);
 });
-document.addEventListener("htmx:responseError", (event) => { if (event.detail.xhr.status >= 500) tell(); });
+document.addEventListener("htmx:responseError", (event) => { if (event.detail.xhr.status >= 500) { trouble = true; tell(); } });
 document.addEventListener("htmx:afterOnLoad", () => { if (!unsent().length) quiet(); });
 
 async function again() {
@@ -58,6 +59,7 @@ async function send() {
   const here = workspace()?.dataset.edit;
   let first = true;
   quiet();
+  trouble = false;
   for (const { path, values } of unsent().filter((edit) => edit.path === here)) {
     if (!first) values.revision = $(".history-tools input[name=revision]").value;
     first = false;
@@ -66,6 +68,7 @@ async function send() {
     } catch {
       break; // away again: told and kept by the listener above
     }
+    if (trouble) break; // the server answered, but not to this: kept for the next time
     keep(unsent().filter((edit) => edit.values.token !== values.token));
   }
   sending = false;
