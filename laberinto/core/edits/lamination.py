@@ -13,13 +13,12 @@ from dataclasses import dataclass
 from ..errors import InputError
 from ..plan import Plan
 from ..stages import Mill, StripSpec
-from ..stages.mill import MOST_STRIPS
+from ..stages.mill import LEAST_WIDTH, MOST_STRIPS, MOST_WIDTH
 from ..units import Lengths, parse_length
 from ..woods import LIBRARY, Wood
 from .model import Edit
 from .strips import laid
 
-LEAST_WIDTH, MOST_WIDTH = 3.0, 400.0
 _ITEM = re.compile(
     r"\s*(?P<wood>[^\W\d_][^\d,;()×]*?)\s*(?:(?P<count>\d+)\s*[x×]\s*)?(?P<width>[\d.,/][^;()]*?)?\s*$", re.I
 )

@@ -18,6 +18,8 @@ from .base import Bench, Outcome, Pieces, Stage
 from .fields import millimetres
 
 MOST_STRIPS = 400
+LEAST_WIDTH, MOST_WIDTH = 3.0, 400.0
+"""Of a strip, mm."""
 
 
 class StripTurn(StrEnum):
@@ -66,7 +68,7 @@ class StripSpec(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     wood: str
-    width: float = Field(ge=3, le=400)
+    width: float = Field(ge=LEAST_WIDTH, le=MOST_WIDTH)
     count: int = Field(default=1, ge=1, le=MOST_STRIPS)
     mark: int | None = Field(default=None, ge=1, le=100_000)
     rings: Rings | None = None

@@ -8,15 +8,13 @@ from collections.abc import Callable, Mapping
 from laberinto.core.edits import Edit, lamination, rows, set_parameters, stages, strips, woods
 from laberinto.core.errors import InputError
 from laberinto.core.plan import Plan, Wanted
-from laberinto.core.stages.mill import StripTurn
+from laberinto.core.stages.mill import LEAST_WIDTH, MOST_WIDTH, StripTurn
 from laberinto.core.strips import Sawn
 from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths, parse_length
 
 Form = Mapping[str, str]
 Operation = Callable[[Plan, str, Form, Lengths], Edit]
-
-STRIP_LEAST, STRIP_MOST = 3.0, 400.0
 
 
 def _number(form: Form, name: str) -> int:
@@ -67,7 +65,7 @@ def _width(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
     now = strips.widths(plan, stage)
     if len(chosen) == 1 and 0 <= chosen[0] < len(now) and form.get(field, "").strip() == lengths.field(now[chosen[0]]):
         return Edit(plan, "")
-    width = parse_length(form.get(field, ""), lengths.system, least=STRIP_LEAST, most=STRIP_MOST, field=field)
+    width = parse_length(form.get(field, ""), lengths.system, least=LEAST_WIDTH, most=MOST_WIDTH, field=field)
     return strips.set_width(plan, stage, chosen, width)
 
 
@@ -77,7 +75,7 @@ def _drag(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
         dragged = float(form.get("mm", ""))
     except ValueError:
         raise InputError("That drag lost its place; reload the page.") from None
-    width = min(max(lengths.nearest(dragged), STRIP_LEAST), STRIP_MOST)
+    width = min(max(lengths.nearest(dragged), LEAST_WIDTH), MOST_WIDTH)
     chosen = _chosen(form)
     now = strips.widths(plan, stage)
     same = 0 <= chosen[0] < len(now) and abs(now[chosen[0]] - width) < 1e-6

@@ -28,7 +28,7 @@ async function atlas(strips) {
 }
 
 /** Flat-shaded wood: the colour of the strip's end at (x, z), with fine streaks along the fibre on long grain. */
-function wood({ texture, across, down }, strips) {
+function wood({ texture, across, down }) {
   const material = new MeshStandardMaterial({ roughness: 0.62, metalness: 0, flatShading: true });
   material.onBeforeCompile = (shader) => {
     shader.uniforms.atlas = { value: texture };
@@ -49,7 +49,6 @@ function wood({ texture, across, down }, strips) {
         float along = streak(vec2(vIn.x * 1.7 + vIn.z * 2.3, vIn.y * 0.06)) - 0.5;
         diffuseColor.rgb = end * (1.0 + (1.0 - smoothstep(0.3, 0.9, endGrain)) * along * 0.16);`);
   };
-  material.userData.strips = strips.length;
   return material;
 }
 
@@ -59,7 +58,7 @@ async function show(box) {
     new GLTFLoader().loadAsync(box.dataset.solid),
   ]);
   const sheet = await atlas(found.strips);
-  const material = wood(sheet, found.strips);
+  const material = wood(sheet);
   const scene = new Scene();
   solid.scene.updateMatrixWorld(true);
   const parts = [];
