@@ -22,7 +22,7 @@ from laberinto.drawing.skin import Ringed
 from laberinto.store import Store
 from laberinto.web import create_app
 
-BOARD = Alternating("Bench", strips=12, slices=14)
+BOARD = Alternating(strips=12, slices=14)
 
 
 def timed(action: Callable[[int], object], rounds: int = 25) -> tuple[float, float]:
@@ -38,7 +38,7 @@ def timed(action: Callable[[int], object], rounds: int = 25) -> tuple[float, flo
 
 def picture(_number: int) -> None:
     """From the plan to the face as SVG, nothing remembered."""
-    sim = simulate(BOARD.plan(), remember=False)
+    sim = simulate(BOARD.plan("Bench"), remember=False)
     thumbnail(face_of(sim.board.pieces[0], Side.TOP), Ringed(sim, "b"), label="bench")
 
 
@@ -53,7 +53,9 @@ class Page:
         self.store: Store = app.extensions["store"]
         self.board = self.store.create(self.plan)
         self.client = app.test_client()
-        found = re.search(r'name="csrf_token" value="([^"]+)"', self.client.get("/boards/new").get_data(as_text=True))
+        found = re.search(
+            r'name="csrf_token" value="([^"]+)"', self.client.get("/boards/new/alternating").get_data(as_text=True)
+        )
         assert found
         self.token = found[1]
 
@@ -80,7 +82,7 @@ class Page:
 
 def rows() -> dict[str, Callable[[int], object]]:
     """What is measured, by name; the first is the baseline."""
-    plan = BOARD.plan()
+    plan = BOARD.plan("Bench")
     page, few, many = Page(plan), Page(chaos(20)), Page(chaos(120))
     arrange = next(s.id for s in few.plan.stages if s.kind == "arrange")
     return {
@@ -101,4 +103,4 @@ def rows() -> dict[str, Callable[[int], object]]:
 def weights() -> dict[str, float]:
     """kB compressed to show a face, by board."""
     return {f"{name}: the face, compressed": Page(plan).weight() for name, plan in
-            (("168 cells", BOARD.plan()), ("504 cells", chaos(20)), ("5,258 cells", chaos(120)))}  # fmt: skip
+            (("168 cells", BOARD.plan("Bench")), ("504 cells", chaos(20)), ("5,258 cells", chaos(120)))}  # fmt: skip

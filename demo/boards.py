@@ -49,17 +49,17 @@ class DemoBoard:
 
 BOARDS: tuple[DemoBoard, ...] = (
     DemoBoard(
-        Alternating(
-            "Slipway", light="hornbeam", dark="elm", strips=12, strip_width=25, row=25, slices=16, thickness=40
-        ).plan(),
+        Alternating(light="hornbeam", dark="elm", strips=12, strip_width=25, row=25, slices=16, thickness=40).plan(
+            "Slipway"
+        ),
         order_for="The cheese dairy's counter",
         due=19,
         done=0,
     ),
     DemoBoard(
-        Alternating(
-            "Quay Wall", light="beech", dark="bog-oak", strips=10, strip_width=30, row=32, slices=12, thickness=38
-        ).plan(),
+        Alternating(light="beech", dark="bog-oak", strips=10, strip_width=30, row=32, slices=12, thickness=38).plan(
+            "Quay Wall"
+        ),
         order_for="Galley of the island ferry",
         due=-1,
         done=11,
@@ -77,9 +77,9 @@ BOARDS: tuple[DemoBoard, ...] = (
         ),
     ),
     DemoBoard(
-        Alternating(
-            "Net Loft", light="sycamore", dark="plum", strips=10, strip_width=28, row=28, slices=14, thickness=34
-        ).plan(),
+        Alternating(light="sycamore", dark="plum", strips=10, strip_width=28, row=28, slices=14, thickness=34).plan(
+            "Net Loft"
+        ),
         order_for="The school kitchen",
         due=-6,
         done=99,

@@ -49,7 +49,8 @@ ACTIONS: dict[str, Callable[[Page], None]] = {"board-round": turned, "board-repl
 
 SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("boards", "/", DESK, "light"),
-    ("new-board", "/boards/new", DESK, "light"),
+    ("gallery", "/boards/new", DESK, "light"),
+    ("new-board", "/boards/new/weave", DESK, "light"),
     ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
     ("board-chaos", "/boards/5", DESK, "light"),
     ("board-shaped", "/boards/4?stage=groove", DESK, "light"),

@@ -15,7 +15,7 @@ from laberinto.cli import main
 from laberinto.core.patterns import Alternating
 from laberinto.core.simulate import simulate
 
-PLAN = Alternating("Meshed", strips=6, slices=5).plan()
+PLAN = Alternating(strips=6, slices=5).plan("Meshed")
 
 
 @pytest.fixture
@@ -31,7 +31,7 @@ def run(*words: object) -> Result:
 
 def test_simulate_prints_what_each_stage_yields(tmp_path: Path) -> None:
     plan = tmp_path / "plan.json"
-    plan.write_text(Alternating("Printed").plan().as_json())
+    plan.write_text(Alternating().plan("Printed").as_json())
     words = CliRunner().invoke(main, ["simulate", str(plan)])
     assert words.exit_code == 0 and "294 × 384 × 38 mm" in words.output
     report = json.loads(CliRunner().invoke(main, ["simulate", str(plan), "--json"]).output)
@@ -46,7 +46,7 @@ def test_simulate_prints_what_each_stage_yields(tmp_path: Path) -> None:
 
 def test_simulate_draws_a_side(tmp_path: Path) -> None:
     plan, drawing = tmp_path / "plan.json", tmp_path / "front.svg"
-    plan.write_text(Alternating("Drawn").plan().as_json())
+    plan.write_text(Alternating().plan("Drawn").as_json())
     assert CliRunner().invoke(main, ["simulate", str(plan), "--face", "front", "--svg", str(drawing)]).exit_code == 0
     root = ElementTree.fromstring(drawing.read_text())
     assert root.get("viewBox") == "0 0 294 38"

@@ -31,6 +31,15 @@ class Wanted(BaseModel):
     thickness: float | None = Field(default=None, ge=4, le=200)
 
 
+class Origin(BaseModel):
+    """The pattern family a plan was made from, and its parameters, so that they can be changed later."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    family: str = Field(min_length=1, max_length=40)
+    parameters: dict[str, Any] = Field(default_factory=dict, max_length=100)
+
+
 class Plan(BaseModel):
     """An ordered list of stages. Each takes the pieces of an earlier one and every yield is used once."""
 
@@ -41,6 +50,7 @@ class Plan(BaseModel):
     name: str = Field(min_length=1, max_length=80)
     note: str = Field(default="", max_length=4000)
     wanted: Wanted = Wanted()
+    pattern: Origin | None = None
     stages: tuple[AnyStage, ...] = Field(min_length=1, max_length=MOST_STAGES)
 
     @model_validator(mode="after")

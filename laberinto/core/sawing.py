@@ -32,7 +32,11 @@ def turned_back(axis: int, skew: float, bevel: float = 0.0) -> Floats:
     c, s = math.cos(theta), math.sin(theta)
     level = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
     c, s = math.cos(beta), math.sin(beta)
-    return np.asarray(np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]]) @ level if bevel else level)
+    if axis == 0:
+        roll = np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]])
+    else:
+        roll = np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]])
+    return np.asarray(roll @ level if bevel else level)
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,9 +12,9 @@ from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import Store, open_database
 
-from . import board, boards, build, compare, errors, present, security, shop, steps, wood
+from . import board, boards, build, compare, errors, patterns, present, security, shop, steps, wood
 
-SCREENS = (boards.bp, board.bp, steps.bp, build.bp, compare.bp, shop.bp, wood.bp)
+SCREENS = (boards.bp, patterns.bp, board.bp, steps.bp, build.bp, compare.bp, shop.bp, wood.bp)
 """Every screen's blueprint; a new screen is one package and one entry."""
 
 MOST_UPLOAD = 4_000_000
@@ -38,6 +38,7 @@ def create_app(data: Path | None = None) -> Flask:
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
+    app.jinja_env.globals["swatch"] = lambda key: wood.swatch(key, present.preference("finish"))
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
     CSRFProtect(app)

@@ -18,6 +18,7 @@ AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 SCREENS = (
     "/",
     "/boards/new",
+    "/boards/new/weave",
     "/boards/2",
     "/boards/2?view=under",
     "/boards/2?stage=rows&view=stage",

@@ -118,6 +118,9 @@ def test_by_keyboard(page: Page, server: Server) -> None:
     tab_to(page, 'a[href="/boards/new"]')
     page.keyboard.press("Enter")
     expect(page).to_have_title(re.compile("New board"))
+    tab_to(page, "#family-alternating a")
+    page.keyboard.press("Enter")
+    expect(page).to_have_title(re.compile("Alternating"))
     tab_to(page, ".new-go button")
     page.keyboard.press("Enter")
     expect(page).to_have_title(re.compile("Tidewrack"))
@@ -175,7 +178,7 @@ def test_by_keyboard(page: Page, server: Server) -> None:
 
 
 def test_two_tabs_do_not_overwrite_each_other(page: Page, server: Server) -> None:
-    page.goto(f"{server.url}/boards/new")
+    page.goto(f"{server.url}/boards/new/alternating")
     page.get_by_role("button", name="Make this board").click()
     other = page.context.new_page()
     other.goto(page.url)
@@ -188,7 +191,7 @@ def test_two_tabs_do_not_overwrite_each_other(page: Page, server: Server) -> Non
 
 
 def test_fast_hands_lose_nothing(page: Page, server: Server) -> None:
-    page.goto(f"{server.url}/boards/new")
+    page.goto(f"{server.url}/boards/new/alternating")
     page.get_by_role("button", name="Make this board").click()
 
     # keys faster than the answers: each waits for the one before
@@ -226,7 +229,7 @@ def test_fast_hands_lose_nothing(page: Page, server: Server) -> None:
 
 
 def test_what_is_typed_while_the_face_is_drawn_stays(page: Page, server: Server) -> None:
-    page.goto(f"{server.url}/boards/new")
+    page.goto(f"{server.url}/boards/new/alternating")
     # four changes, each while the answer to the one before may still be under way
     page.get_by_label("Dark wood").select_option("elm")
     page.get_by_label("Name").fill("Skerry")

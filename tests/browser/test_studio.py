@@ -14,7 +14,7 @@ pytestmark = pytest.mark.browser
 
 
 def start(page: Page, server: Server, button: str = "Make this board") -> None:
-    page.goto(f"{server.url}/boards/new")
+    page.goto(f"{server.url}/boards/new/alternating")
     page.get_by_role("button", name=button).click()
     expect(page.locator("#strip-0")).to_be_visible()
 

@@ -1,7 +1,5 @@
 """Checks and steps: every rule has a plan that trips it and a near-identical one that does not."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -17,17 +15,17 @@ from laberinto.core.steps import DEFER, steps
 from laberinto.core.turns import Pose, Turn
 from laberinto.core.units import Lengths
 
-BASE = Alternating("Advice", light="sycamore", dark="pear")
+BASE = Alternating(light="sycamore", dark="pear")
 
 
 def changed(stage: str, **values: object) -> Plan:
-    plan = BASE.plan()
+    plan = BASE.plan("Advice")
     before = plan.stage(stage)
     return plan.with_stage(type(before).model_validate(before.model_dump() | values))
 
 
 def without_strips(*gone: int) -> Plan:
-    data = BASE.plan().as_dict()
+    data = BASE.plan("Advice").as_dict()
     data["stages"][0]["strips"] = [s for i, s in enumerate(data["stages"][0]["strips"]) if i not in gone]
     return read_plan(data)
 
@@ -37,7 +35,7 @@ def findings(plan: Plan) -> list[Check]:
 
 
 def test_a_sound_plan_says_nothing() -> None:
-    assert findings(BASE.plan()) == []
+    assert findings(BASE.plan("Advice")) == []
 
 
 @pytest.mark.parametrize(
@@ -46,9 +44,9 @@ def test_a_sound_plan_says_nothing() -> None:
         (without_strips(9), without_strips(8, 9), "rows", Severity.STOP, "9 strips reads the same", "Take 8 or 10 strips"),
         # 5 + 13 × 45 = 590 are used, so 630 leaves 40 and 650 leaves 60
         (changed("strips", length=630.0), changed("strips", length=645.0), "slices", Severity.CAUTION, "Only 40 mm", "10 mm longer"),
-        (replace(BASE, strip_width=9).plan(), replace(BASE, strip_width=10).plan(), "strips", Severity.CAUTION, "bend", "caul"),
+        (BASE.changed(strip_width=9).plan("Advice"), BASE.changed(strip_width=10).plan("Advice"), "strips", Severity.CAUTION, "bend", "caul"),
         (
-            replace(BASE, strips=12).plan(), replace(BASE, strips=12, strip_width=25).plan(), "panel-flat", Severity.NOTE,
+            BASE.changed(strips=12).plan("Advice"), BASE.changed(strips=12, strip_width=25).plan("Advice"), "panel-flat", Severity.NOTE,
             "360 mm the panel is wider", "two sub-panels",
         ),
         (
@@ -57,8 +55,8 @@ def test_a_sound_plan_says_nothing() -> None:
         ),
         (changed("board-flat", to=41.0), changed("board-flat", to=40.0), "board-flat", Severity.CAUTION, "Only 0.5 mm", "2 mm thicker"),
         (changed("trimmed", width=299.5), changed("trimmed", width=298.0), "trimmed", Severity.NOTE, "only 0.5 mm", "2 mm a side"),
-        (replace(BASE, dark="yew").plan(), BASE.plan(), "strips", Severity.STOP, "Yew: poisonous", "another wood"),
-        (replace(BASE, dark="red-oak").plan(), replace(BASE, dark="oak").plan(), "strips", Severity.CAUTION, "seep", "closed or fine"),
+        (BASE.changed(dark="yew").plan("Advice"), BASE.plan("Advice"), "strips", Severity.STOP, "Yew: poisonous", "another wood"),
+        (BASE.changed(dark="red-oak").plan("Advice"), BASE.changed(dark="oak").plan("Advice"), "strips", Severity.CAUTION, "seep", "closed or fine"),
     ],
     ids=["palindrome", "remainder", "thin", "wide", "end-grain", "little", "trim", "poison", "seeps"],
 )  # fmt: skip
@@ -95,33 +93,33 @@ def test_long_grain_against_end_grain_is_a_structural_fault() -> None:
 )
 def test_the_pattern_refuses_with_the_number_that_would_work(changes: dict[str, object], field: str, says: str) -> None:
     with pytest.raises(InputError) as caught:
-        replace(BASE, **changes).plan()  # type: ignore[arg-type]
+        BASE.changed(**changes).plan("Advice")  # type: ignore[arg-type]
     assert caught.value.field == field
     assert says in str(caught.value)
 
 
 def test_asking_for_a_size_gives_that_size() -> None:
-    sim = simulate(replace(BASE, width=280.0, length=370.0).plan())
+    sim = simulate(BASE.changed(width=280.0, length=370.0).plan("Advice"))
     assert sim.board.size == pytest.approx((280, 370, 38))
     assert sim["trimmed"].outcome.waste[Cause.TRIMMING] == pytest.approx((300 * 390 - 280 * 370) * 38)
 
 
 def test_steps_come_in_order_with_settings_maps_and_cautions() -> None:
-    todo = steps(simulate(BASE.plan()))
+    todo = steps(simulate(BASE.plan("Advice")))
     assert len({step.key for step in todo}) == len(todo)
     settings = {step.key: step.setting for step in todo if step.setting}
     assert settings["slices.cut"] == "42 mm"
     assert settings["panel-flat.flatten"] == "30 mm"
     assert settings["trimmed.ends"] == "384 mm"
     order = [step.stage for step in todo]
-    assert order == sorted(order, key=BASE.plan().index)
+    assert order == sorted(order, key=BASE.plan("Advice").index)
     cut = next(step for step in todo if step.key == "slices.cut")
     assert any("never trapped" in caution for caution in cut.cautions)
     assert "manual" in DEFER and "trained" in DEFER
 
 
 def test_steps_speak_the_shops_units() -> None:
-    todo = {step.key: step for step in steps(simulate(BASE.plan()), Lengths("in", 32))}
+    todo = {step.key: step for step in steps(simulate(BASE.plan("Advice")), Lengths("in", 32))}
     # 42 mm is 52.91/32 in: 53/32 = 42.07 mm, near enough not to matter
     assert todo["slices.cut"].setting == '1 21/32"'
 

@@ -24,7 +24,7 @@ from laberinto.core.strips import Sawn
 from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 
-PLAN = Alternating("Walked", strips=4, slices=4).plan()
+PLAN = Alternating(strips=4, slices=4).plan("Walked")
 
 Do = Callable[[Plan, str, list[int], int], Edit]
 """An edit of a plan at a stage, for some pieces, with a number to choose by."""

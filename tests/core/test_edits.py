@@ -14,7 +14,7 @@ from laberinto.core.stages.mill import StripTurn
 from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 
-PLAN = Alternating("Edited", strips=6, slices=6).plan()
+PLAN = Alternating(strips=6, slices=6).plan("Edited")
 
 
 def marks(plan: Plan) -> list[int | None]:
@@ -57,7 +57,7 @@ def test_turning_a_strip_twice_is_not_turning_it(turned: StripTurn) -> None:
 
 
 def test_the_last_strip_stays() -> None:
-    one = Alternating("x").plan()
+    one = Alternating().plan("x")
     for _ in range(9):
         one = strips.remove(one, "strips", [0]).plan
     with pytest.raises(InputError, match="at least one strip"):

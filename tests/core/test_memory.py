@@ -49,7 +49,7 @@ def test_volumes_that_cuts_work_out_are_those_of_the_solids(plan: Plan) -> None:
 
 
 def results() -> list[StageResult]:
-    return list(simulate(Alternating("Kept", strips=6, slices=5).plan(), remember=False).results)
+    return list(simulate(Alternating(strips=6, slices=5).plan("Kept"), remember=False).results)
 
 
 def test_the_oldest_results_go_when_there_are_too_many() -> None:

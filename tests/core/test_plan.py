@@ -19,7 +19,7 @@ def test_a_plan_written_and_read_is_the_same(plan: Plan) -> None:
 
 
 def minimal(**changes: Any) -> dict[str, Any]:
-    data = json.loads(Alternating("Minimal").plan().as_json())
+    data = json.loads(Alternating().plan("Minimal").as_json())
     data.update(changes)
     return data
 

@@ -1,7 +1,5 @@
 """Plans acted out: the ledger, and boards worked out by hand."""
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from hypothesis import given
@@ -19,9 +17,7 @@ from laberinto.core.units import Lengths
 
 from .strategies import plans
 
-CHECKER = Alternating(
-    "Hand-worked", strips=12, strip_width=30, row=32, slices=10, thickness=36, panel_length=500, flatten_panel=1.5
-)
+CHECKER = Alternating(strips=12, strip_width=30, row=32, slices=10, thickness=36, panel_length=500, flatten_panel=1.5)
 """12 strips 30 mm wide, 32 mm thick after planing, sliced at 40 mm with 3 mm kerf."""
 
 
@@ -67,7 +63,7 @@ def test_the_checker_worked_out_by_hand() -> None:
     Slices of 36 + 2 × 2 = 40; 5 squaring + 10 × (40 + 3) = 435 used, 65 left.
     Board 360 × (10 × 32 = 320) × 40, flattened to 36, trimmed 3 a side: 354 × 314 × 36.
     """
-    sim = simulate(CHECKER.plan())
+    sim = simulate(CHECKER.plan("Hand-worked"))
     sizes = {line.stage: (line.pieces, line.width, line.length, line.thickness) for line in figures(sim).stages}
     assert sizes["strips"] == (12, 30, 500, 35)
     assert sizes["panel"] == (1, 360, 500, 35)
@@ -94,7 +90,7 @@ def test_the_checker_worked_out_by_hand() -> None:
 
 def test_weight_is_volume_times_density() -> None:
     """Half beech (710 kg/m³), half plum (795): a 300 × 300 × 40 block of 3.6 l weighs 2.709 kg before easing."""
-    sim = simulate(Alternating("x", slices=10, thickness=40, edge=0).plan())
+    sim = simulate(Alternating(slices=10, thickness=40, edge=0).plan("x"))
     block = sim["trimmed"].pieces.cells
     kg = sum(v * 1e-9 * sim.woods[w].density for w, v in sim.wood_volumes(block).items())
     assert kg == pytest.approx(3.6e-3 * (710 + 795) / 2)
@@ -103,7 +99,7 @@ def test_weight_is_volume_times_density() -> None:
 def test_easing_takes_the_prisms_it_should() -> None:
     """A 2 mm chamfer on the eight long edges of 294 × 384: each takes 2 mm² × length, and where two meet at a
     corner the pair takes 2·2·2/3 mm³ less than the two prisms together."""
-    sim = simulate(Alternating("x").plan())
+    sim = simulate(Alternating().plan("x"))
     assert sim["eased"].outcome.waste[Cause.SHAPING] == pytest.approx(2 * (2 * 2 * (294 + 384) - 4 * 8 / 3))
 
 
@@ -120,7 +116,7 @@ def reading(sim: Simulation, row: int) -> list[str]:
 
 
 def test_flipping_every_other_makes_a_checker() -> None:
-    sim = simulate(Alternating("x", light="beech", dark="plum", strips=4, slices=3).plan())
+    sim = simulate(Alternating(light="beech", dark="plum", strips=4, slices=3).plan("x"))
     assert reading(sim, 0) == ["beech", "plum", "beech", "plum"]
     assert reading(sim, 1) == ["plum", "beech", "plum", "beech"]
     assert reading(sim, 2) == reading(sim, 0)
@@ -128,7 +124,7 @@ def test_flipping_every_other_makes_a_checker() -> None:
 
 @pytest.mark.parametrize("lie", Lie)
 def test_a_slice_turned_twice_shows_its_first_face(lie: Lie) -> None:
-    plan = Alternating("x", strips=4, slices=2).plan()
+    plan = Alternating(strips=4, slices=2).plan("x")
     arrange = plan.stage("rows")
     assert isinstance(arrange, Arrange)
     plain = arrange.model_copy(update={"rule": Rule.AS_CUT})
@@ -140,7 +136,7 @@ def test_a_slice_turned_twice_shows_its_first_face(lie: Lie) -> None:
 
 def test_rings_mirror_when_a_slice_is_flipped() -> None:
     """The map of a flipped slice's strip is the unflipped one mirrored left to right, so its rings are too."""
-    sim = simulate(Alternating("x", strips=4, slices=2, edge=0).plan())
+    sim = simulate(Alternating(strips=4, slices=2, edge=0).plan("x"))
     face = face_of(sim["board"].pieces[0], Side.TOP)
     middles = [face.points[face.ptr[i] : face.ptr[i + 1], 1].mean() for i in range(len(face))]
     mine = sorted((middle, i) for i, middle in enumerate(middles) if face.strip[i] == 0)
@@ -150,7 +146,7 @@ def test_rings_mirror_when_a_slice_is_flipped() -> None:
 
 
 def test_only_what_follows_an_edit_is_cut_again() -> None:
-    plan = Alternating("x").plan()
+    plan = Alternating().plan("x")
     before = simulate(plan)
     ease = plan.stage("eased").model_copy(update={"size": 4.0})
     after = simulate(plan.with_stage(ease))
@@ -173,7 +169,7 @@ def test_only_what_follows_an_edit_is_cut_again() -> None:
 def test_what_cannot_be_done_says_where_by_how_much_and_what_would(
     stage: str, changes: dict[str, object], says: str, fix: str
 ) -> None:
-    plan = Alternating("x").plan()
+    plan = Alternating().plan("x")
     with pytest.raises(StageError) as caught:
         simulate(plan.with_stage(plan.stage(stage).model_copy(update=changes)))
     assert caught.value.stage == stage
@@ -182,7 +178,7 @@ def test_what_cannot_be_done_says_where_by_how_much_and_what_would(
 
 
 def test_a_message_speaks_the_shops_units() -> None:
-    plan = Alternating("x").plan()
+    plan = Alternating().plan("x")
     slices = plan.stage("slices").model_copy(update={"count": 15})
     with pytest.raises(StageError) as caught:
         simulate(plan.with_stage(slices))
@@ -192,8 +188,8 @@ def test_a_message_speaks_the_shops_units() -> None:
 
 @given(st.floats(0.1, 20))
 def test_a_squaring_cut_thinner_than_the_blade_is_all_dust(squaring: float) -> None:
-    base = replace(CHECKER, squaring=squaring)
-    out = simulate(base.plan())["slices"].outcome
+    base = CHECKER.changed(squaring=squaring)
+    out = simulate(base.plan("x"))["slices"].outcome
     kerf = (10 * 3 + min(squaring, 3)) * 360 * 32
     assert out.waste[Cause.KERF] == pytest.approx(kerf)
 

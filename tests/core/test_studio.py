@@ -30,7 +30,7 @@ from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
 
-PLAN = Alternating("Edited", strips=6, slices=6).plan()
+PLAN = Alternating(strips=6, slices=6).plan("Edited")
 IDS = [stage.id for stage in PLAN.stages]
 MM = Lengths()
 

@@ -29,7 +29,7 @@ SVG = "{http://www.w3.org/2000/svg}"
 
 @pytest.fixture(scope="module")
 def sim() -> Simulation:
-    return simulate(Alternating("Drawn & <quoted>", strips=6, slices=5).plan())
+    return simulate(Alternating(strips=6, slices=5).plan("Drawn & <quoted>"))
 
 
 def painted(sim: Simulation) -> Painted:

@@ -21,7 +21,7 @@ SVG = "{http://www.w3.org/2000/svg}"
 
 @pytest.fixture(scope="module")
 def sim() -> Simulation:
-    return simulate(Alternating("Drawn", strips=6, slices=6).plan())
+    return simulate(Alternating(strips=6, slices=6).plan("Drawn"))
 
 
 def edges_of(svg: str, name: str) -> list[ElementTree.Element]:

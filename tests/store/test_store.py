@@ -16,7 +16,7 @@ from laberinto.core.errors import LaberintoError
 from laberinto.core.patterns import Alternating
 from laberinto.store import Build, StaleError, Store, open_database
 
-PLAN = Alternating("Kept").plan()
+PLAN = Alternating().plan("Kept")
 
 
 @pytest.fixture

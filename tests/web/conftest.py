@@ -50,4 +50,4 @@ def visitor(app: Flask) -> Visitor:
 
 @pytest.fixture
 def board(store: Store) -> int:
-    return store.create(Alternating("Shoal", strips=6, slices=6).plan())
+    return store.create(Alternating(strips=6, slices=6).plan("Shoal"))

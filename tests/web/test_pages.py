@@ -33,9 +33,9 @@ def test_an_empty_shop_says_what_to_do_first(visitor: Visitor) -> None:
 
 
 def test_one_press_makes_a_good_board(visitor: Visitor, store: Store) -> None:
-    page = visitor.get("/boards/new").get_data(as_text=True)
+    page = visitor.get("/boards/new/alternating").get_data(as_text=True)
     values = dict(re.findall(r'name="(\w+)" value="([^"]*)"', page.split('class="new-fields"')[1]))
-    answer = visitor.post("/boards/new", **values, light="beech", dark="plum")
+    answer = visitor.post("/boards/new/alternating", **values, light="beech", dark="plum")
     assert answer.status_code == 303
     (made,) = store.boards()
     assert made.name == "Tidewrack"
@@ -65,7 +65,7 @@ def test_the_new_board_form_says_what_is_wrong_beside_the_field(
         "name": "A", "light": "beech", "dark": "plum", "strips": "10", "strip_width": "30", "row": "30", "slices": "13",
         "thickness": "38", "panel_length": "", "width": "", "length": "",
     }  # fmt: skip
-    answer = visitor.post("/boards/new", **(good | {field: typed}))
+    answer = visitor.post("/boards/new/alternating", **(good | {field: typed}))
     page = answer.get_data(as_text=True)
     assert answer.status_code == 422
     error = re.search(rf'id="n-{field}-error" role="alert">([^<]*)', page)
@@ -236,7 +236,7 @@ def test_a_plan_saved_as_a_file_opens_as_the_same_board(visitor: Visitor, store:
     assert first.plan == second.plan
 
 
-BROKEN = json.loads(Alternating("Broken").plan().as_json())
+BROKEN = json.loads(Alternating().plan("Broken").as_json())
 
 
 def with_(path: list[Any], value: Any) -> bytes:

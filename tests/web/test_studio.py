@@ -91,7 +91,7 @@ def test_an_edit_sent_twice_is_done_once(visitor: Visitor, store: Store, board: 
 
 def test_a_board_of_two_panels_is_built_from_strips_alone(visitor: Visitor, store: Store) -> None:
     """Strips, then glue, crosscut, a second panel, rows and glue: 8 slices of 30 mm stand as 240 mm."""
-    lone = Alternating("Groyne", strips=4, slices=4).plan()
+    lone = Alternating(strips=4, slices=4).plan("Groyne")
     board = store.create(lone.model_copy(update={"stages": lone.stages[:1]}))
     at = "strips"
     for kind in ("glue", "crosscut", "arrange", "glue"):
@@ -125,7 +125,7 @@ def test_variants_are_pinned_switched_and_compared(visitor: Visitor, store: Stor
 
 
 def test_two_boards_side_by_side(visitor: Visitor, store: Store, board: int) -> None:
-    other = store.create(Alternating("Ladder", dark="elm", strips=8, slices=6).plan())
+    other = store.create(Alternating(dark="elm", strips=8, slices=6).plan("Ladder"))
     page = visitor.get(f"/compare?one={board}&other={other}").get_data(as_text=True)
     assert "60 mm wider" in page and "no plum any more" in page and "wych elm comes in, 4 strips" in page
     same = visitor.get(f"/compare?one={board}&other={board}").get_data(as_text=True)

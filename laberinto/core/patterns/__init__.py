@@ -1,7 +1,27 @@
 """Pattern families: few honest parameters in, a whole plan out. One family, one module, one line here."""
 
 from .alternating import Alternating
+from .bands import Bands
+from .blocks import MitredBlocks
+from .brick import Brick
+from .chevron import MitredChevron
+from .diamonds import Diamonds
+from .framed import Framed
+from .hollowed import Hollowed
+from .model import Family, Truth
+from .rhombus import Rhombuses
+from .rings import RingChevron
+from .round import Round
+from .stairs import Stairs
+from .weave import Weave
 
-FAMILIES = {"alternating": Alternating}
+FAMILIES: dict[str, type[Family]] = {
+    family.key: family
+    for family in (
+        Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Rhombuses, Weave, Diamonds, MitredChevron, Framed,
+        Round, Hollowed,
+    )
+}  # fmt: skip
+"""Every family by its key, in the order the gallery shows them."""
 
-__all__ = ["FAMILIES", "Alternating"]
+__all__ = ["FAMILIES", "Alternating", "Family", "Truth"]

@@ -2,51 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import ClassVar
 
 from ..errors import InputError
-from ..plan import Plan
-from ..stages import (
-    Across,
-    Arrange,
-    Crosscut,
-    Ease,
-    Flatten,
-    Glue,
-    Method,
-    Mill,
-    Oil,
-    Rule,
-    Sand,
-    Spec,
-    StripSpec,
-    Trim,
-    Wax,
-)  # fmt: skip
 from ..stages.crosscut import length_needed
-
-HOLD = 60.0
-"""Remainder left on a panel so that the last slice can still be held, mm."""
-
-
-SPECS: tuple[Spec, ...] = (
-    Spec("name", "Name", "", "text", None, 80, False),
-    Spec("light", "Light wood", "", "wood", None, None, False),
-    Spec("dark", "Dark wood", "", "wood", None, None, False),
-    Spec("strips", "Strips", "", "count", 2, 60, False),
-    Spec("strip_width", "Strip width", "", "length", 6, 200, False),
-    Spec("row", "Row height", "", "length", 8, 120, False),
-    Spec("slices", "Slices", "", "count", 1, 100, False),
-    Spec("thickness", "Finished thickness", "", "length", 12, 150, False),
-    Spec("panel_length", "Panel length", "shortest", "length", 80, 3000, True),
-    Spec("width", "Finished width", "as it comes", "length", 30, 3000, True),
-    Spec("length", "Finished length", "as it comes", "length", 30, 3000, True),
-)
-"""The parameters a form asks for."""
+from ..stages.fields import millimetres, whole, wood
+from .model import Data, Family, alternating
 
 
-@dataclass(frozen=True, slots=True)
-class Alternating:
+class Alternating(Family):
     """Parameters of a two-wood alternating board; lengths in mm.
 
     ``row`` is the panel's thickness after flattening, which becomes the height of each row;
@@ -54,32 +18,24 @@ class Alternating:
     the finished size, None for as large as it comes.
     """
 
-    name: str
-    light: str = "beech"
-    dark: str = "plum"
-    strips: int = 10
-    strip_width: float = 30.0
-    row: float = 30.0
-    slices: int = 13
-    thickness: float = 38.0
-    panel_length: float | None = None
-    width: float | None = None
-    length: float | None = None
-    kerf: float = 3.0
-    squaring: float = 5.0
-    flatten_panel: float = 1.5
-    flatten_board: float = 2.0
-    edge: float = 3.0
+    key: ClassVar[str] = "alternating"
+    title: ClassVar[str] = "Alternating"
+    summary: ClassVar[str] = "Two woods in equal strips, every other slice flipped: a checker."
 
-    @property
-    def slice(self) -> float:
-        """Slice to cut: finished thickness plus flattening off both faces."""
-        return self.thickness + 2 * self.flatten_board
+    light: str = wood("beech", label="Light wood")
+    dark: str = wood("plum", label="Dark wood")
+    strips: int = whole(10, label="Strips", help="An even number.", least=2, most=60)
+    strip_width: float = millimetres(30.0, label="Strip width", help="Of every strip.", least=6, most=200)
+    row: float = millimetres(30.0, label="Row height", help="The panel's thickness once flat.", least=8, most=120)
+    slices: int = whole(13, label="Slices", help="Each becomes one row.", least=1, most=100)
+    panel_length: float | None = millimetres(None, label="Panel length", help="shortest", least=80, most=3000)
+    width: float | None = millimetres(None, label="Finished width", help="as it comes", least=30, most=3000)
+    length: float | None = millimetres(None, label="Finished length", help="as it comes", least=30, most=3000)
 
     @property
     def shortest_panel(self) -> float:
         """Shortest panel that yields the slices and leaves enough to hold, rounded up to 5 mm."""
-        return -(-(length_needed(self.squaring, self.slices, self.slice, self.kerf) + HOLD) // 5) * 5.0
+        return super().panel_for(self.slices)
 
     @property
     def largest(self) -> tuple[float, float]:
@@ -87,9 +43,7 @@ class Alternating:
         return self.strips * self.strip_width, self.slices * self.row
 
     def check(self) -> None:
-        """Raise InputError where the numbers cannot make this pattern."""
-        if self.light == self.dark:
-            raise InputError("Light and dark are the same wood, so there is no pattern. Choose two.", "dark")
+        super().check()
         if self.strips % 2:
             raise InputError(
                 f"With {self.strips} strips each row reads the same from both ends, so flipping every other changes "
@@ -120,33 +74,17 @@ class Alternating:
                 longer=self.shortest_panel,
             )  # fmt: skip
 
-    def plan(self) -> Plan:
-        """The whole build. Raises InputError as ``check`` does."""
-        self.check()
-        strips = tuple(
-            StripSpec(wood=self.light if i % 2 == 0 else self.dark, width=self.strip_width, mark=i + 1)
-            for i in range(self.strips)
+    def panel_for(self, slices: int) -> float:
+        return self.panel_length or super().panel_for(slices)
+
+    def stages(self) -> list[Data]:
+        strips = alternating(
+            self.strips,
+            {"wood": self.light, "width": self.strip_width},
+            {"wood": self.dark, "width": self.strip_width},
         )
-        return Plan(
-            name=self.name,
-            stages=(
-                Mill(
-                    id="strips", thickness=self.row + 2 * self.flatten_panel,
-                    length=self.panel_length or self.shortest_panel, strips=strips,
-                ),
-                Glue(id="panel", source="strips", across=Across.WIDTH),
-                Flatten(id="panel-flat", source="panel", to=self.row, method=Method.PLANER),
-                Crosscut(
-                    id="slices", source="panel-flat", slice=self.slice, count=self.slices, kerf=self.kerf,
-                    squaring=self.squaring,
-                ),
-                Arrange(id="rows", source="slices", rule=Rule.FLIP),
-                Glue(id="board", source="rows", across=Across.LENGTH, clamp_hours=24),
-                Flatten(id="board-flat", source="board", to=self.thickness, method=Method.DRUM_SANDER),
-                Trim(id="trimmed", source="board-flat", edge=self.edge, width=self.width, length=self.length),
-                Ease(id="eased", source="trimmed", size=2.0),
-                Sand(id="sanded", source="eased"),
-                Oil(id="oiled", source="sanded"),
-                Wax(id="waxed", source="oiled"),
-            ),
-        )  # fmt: skip
+        return [
+            *self.laminate(strips, self.row, self.slices),
+            *self.laid("flip-every-other"),
+            *self.finished(width=self.width, length=self.length),
+        ]

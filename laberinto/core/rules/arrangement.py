@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ..faces import Side, face_of
 from ..simulate import Simulation
-from ..stages import Arrange, Rule
+from ..stages import Arrange
 from .model import Check, Severity, Show
 
 
@@ -15,16 +16,30 @@ def palindromes(sim: Simulation, show: Show) -> Iterator[Check]:
     """A row that reads the same from both ends does not change when it is turned."""
     for result in sim.results:
         stage = result.stage
-        if not isinstance(stage, Arrange) or stage.source is None or stage.rule is Rule.AS_CUT:
+        if not isinstance(stage, Arrange) or stage.source is None or not stage.rule.reverses:
             continue
         row = row_reading(sim, stage.source)
-        if len(row) > 1 and row == row[::-1]:
+        if len(row) > 1 and _reads_alike(sim, stage.source):
             even = f"Take {len(row) - 1} or {len(row) + 1} strips" if len(row) % 2 else "Change the order of the strips"
             yield Check(
                 Severity.STOP, stage.id,
                 f"A row of {len(row)} strips reads the same from both ends, so turning every other changes nothing.",
                 f"{even}, or lay all slices as cut.",
             )  # fmt: skip
+
+
+def _reads_alike(sim: Simulation, stage_id: str) -> bool:
+    """Whether the end of the first slice shows the same woods in the same places from the left as from the right."""
+    face = face_of(sim[stage_id].pieces[0], Side.FRONT)
+    mirrored = face.points * (-1, 1) + (face.size[0], 0)
+    shapes = [
+        {
+            (sim.strips[int(number)].wood, frozenset(map(tuple, np.round(points[a:b], 2).tolist())))
+            for number, a, b in zip(face.strip, face.ptr, face.ptr[1:], strict=False)
+        }
+        for points in (face.points, mirrored)
+    ]
+    return shapes[0] == shapes[1]
 
 
 def row_reading(sim: Simulation, stage_id: str) -> list[tuple[str, float]]:

@@ -37,6 +37,11 @@ class Rule(StrEnum):
             "mirrored-pairs": "mirrored pairs: as cut, flip, flip, as cut",
         }[self.value]
 
+    @property
+    def reverses(self) -> bool:
+        """Whether it lays some rows the other way round, left for right."""
+        return any(lie.reverses for lie in _CYCLES[self])
+
     def lie(self, row: int) -> Lie:
         """How the slice in a row (counted from 0) lies under this rule."""
         return _CYCLES[self][row % len(_CYCLES[self])]

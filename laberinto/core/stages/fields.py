@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 from types import UnionType
 from typing import Any, Literal, Union, get_args, get_origin
 
-from pydantic import Field
+from pydantic import BaseModel, Field
 from pydantic.fields import FieldInfo
-
-from .base import Stage
 
 Kind = Literal["length", "count", "number", "choice", "yes-no", "grits", "wood", "text"]
 
@@ -56,11 +55,18 @@ def yes_no(default: bool, *, label: str, help: str) -> Any:
     return Field(default, title=label, description=help, json_schema_extra={"kind": "yes-no"})
 
 
-def specs(stage: type[Stage]) -> list[Spec]:
-    """The parameters of a kind of stage that a plain form can edit, in the order they are declared, those that only
-    plan the work last."""
-    plain = [_spec(name, info) for name, info in stage.model_fields.items() if isinstance(info.json_schema_extra, dict)]
-    return sorted(plain, key=lambda spec: spec.name in stage.planning)
+def wood(default: str, *, label: str, help: str = "") -> Any:
+    """A wood of the library, by its key."""
+    return Field(default, title=label, description=help, max_length=40, json_schema_extra={"kind": "wood"})
+
+
+@lru_cache(maxsize=256)
+def specs(model: type[BaseModel]) -> list[Spec]:
+    """The parameters of a stage or a pattern that a plain form can edit, in the order they are declared, those that
+    only plan the work last."""
+    plain = [_spec(name, info) for name, info in model.model_fields.items() if isinstance(info.json_schema_extra, dict)]
+    planning: tuple[str, ...] = getattr(model, "planning", ())
+    return sorted(plain, key=lambda spec: spec.name in planning)
 
 
 def _spec(name: str, info: FieldInfo) -> Spec:

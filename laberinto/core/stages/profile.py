@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
+from dataclasses import replace
 from enum import StrEnum
 from typing import Annotated, ClassVar, Literal
 
@@ -65,31 +67,36 @@ class Profile(Stage):
             a, b = np.roll(p, -1, axis=0) - p, np.roll(p, -2, axis=0) - np.roll(p, -1, axis=0)
             if not bool((a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0] > 1e-9).all()):
                 raise ValueError("the corners must run anticlockwise round a section that bulges nowhere inwards")
-        if self.rest_on > (len(self.points) or (3 if self.section is Section.TRIANGLE else 4)):
+        if self.rest_on > self.sides:
             raise ValueError(f"the section has no side {self.rest_on} to rest on")
         return self
+
+    @property
+    def sides(self) -> int:
+        """How many sides the section has."""
+        return len(self.points) or len(self.section.corners(1.0, 1.0))
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         kept: list[Cells] = []
         offcuts: list[Cells] = []
         kerf = 0.0
-        for number in range(len(pieces)):
-            piece = pieces[number]
-            corners = self._corners(piece)
-            for plane in _sides(corners):
-                piece, beyond = split(piece, plane)
+        for number, alike in _alike(pieces.cells):
+            corners = self._corners(alike, number)
+            for side, plane in enumerate(_sides(corners)):
+                alike, beyond = split(alike, plane)
                 dust, offcut = split(beyond, Plane(plane.normal, plane.offset + self.kerf))
                 kerf += dust.volume()
-                offcuts += [offcut] if len(offcut) else []
-            if not len(piece):
+                offcuts.append(replace(offcut, piece=offcut.piece * self.sides + side))
+            if not len(alike):
                 raise StageError(self.id, "This section lies outside the wood.", "Move its corners.", "points")
-            kept.append(piece.turned(self._rest(corners)).as_piece(number))
-        left = join([part.as_piece(i) for i, part in enumerate(offcuts)])
-        left = left.settled() if len(left) else left
+            kept.append(alike.turned(self._rest(corners)))
+        left = join(offcuts)
+        if len(left):
+            left = replace(left, piece=np.unique(left.piece, return_inverse=True)[1]).settled()
         return Outcome(Pieces(join(kept).settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
-    def _corners(self, piece: Cells) -> Floats:
-        width, _, thickness = (float(v) for v in piece.size())
+    def _corners(self, alike: Cells, number: int) -> Floats:
+        width, _, thickness = (float(v) for v in alike.of_piece(number).size())
         return np.array(self.points or self.section.corners(width, thickness), float)
 
     def _rest(self, corners: Floats) -> Floats:
@@ -100,6 +107,14 @@ class Profile(Stage):
         angle = math.atan2(*(b - a)[::-1])
         c, s = math.cos(angle), math.sin(angle)
         return np.array([[c, 0.0, s], [0.0, 1.0, 0.0], [-s, 0.0, c]])
+
+
+def _alike(cells: Cells) -> Iterator[tuple[int, Cells]]:
+    """Pieces of one size together, since the same cuts serve for all, with the number of the first."""
+    sizes = np.round(cells.piece_sizes()[:, [0, 2]], 6)
+    kinds, first, kind = np.unique(sizes, axis=0, return_index=True, return_inverse=True)
+    for k in range(len(kinds)):
+        yield int(first[k]), cells.take(kind.ravel()[cells.piece] == k)
 
 
 def _sides(corners: Floats) -> list[Plane]:

@@ -10,7 +10,7 @@ from ..errors import StageError
 from ..sawing import FULL, blade, kerfs, reach, saw, turned_back
 from ..solid import Cells, Floats, join
 from .base import Bench, Cause, Outcome, Pieces, Stage
-from .fields import millimetres, number, whole
+from .fields import millimetres, number, whole, yes_no
 
 LEAST_SLICE = 0.5
 """Nothing thinner than this (mm) is sawn on purpose."""
@@ -37,6 +37,10 @@ class Sawing(Stage):
         """Skew and bevel in degrees."""
         return 0.0, 0.0
 
+    def laid_back(self) -> tuple[float, float]:
+        """By how much of skew and bevel pieces are turned square again afterwards, degrees."""
+        return self.angles()[0], 0.0
+
     def layout(self, piece: Cells) -> tuple[Floats, Floats]:
         """The blade's normal (3,) and where it runs along it (n+1, 2), mm, in one piece."""
         normal = blade(self.axis, *self.angles())
@@ -57,8 +61,8 @@ class Sawing(Stage):
             offcuts += sawn.offcuts
             kerf, made = kerf + sawn.kerf, made + len(widths)
         cells = join(slices)
-        if skew := self.angles()[0]:
-            cells = cells.turned(turned_back(self.axis, skew))
+        if any(back := self.laid_back()):
+            cells = cells.turned(turned_back(self.axis, *back))
         left = join([part.as_piece(i) for i, part in enumerate(offcuts)]).settled() if offcuts else join([])
         return Outcome(Pieces(cells.settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
@@ -84,7 +88,8 @@ class Sawing(Stage):
 
 
 class Rip(Sawing):
-    """Rip pieces along their length into strips; ``skew`` turns and ``bevel`` tilts the blade, in degrees."""
+    """Rip pieces along their length into strips; ``skew`` turns and ``bevel`` tilts the blade, in degrees.
+    ``upright`` rolls bevelled strips afterwards until their sawn sides stand plumb."""
 
     title: ClassVar[str] = "Rip"
     verb: ClassVar[str] = "Rip into strips"
@@ -95,8 +100,13 @@ class Rip(Sawing):
     skew: float = number(0.0, label="Skew", help="Blade turned from square.", least=-45, most=45, unit="°")
     bevel: float = number(0.0, label="Bevel", help="Blade tilted from upright.", least=-60, most=60, unit="°")
 
+    upright: bool = yes_no(False, label="Roll upright", help="Until bevelled sides stand plumb.")
+
     def angles(self) -> tuple[float, float]:
         return self.skew, self.bevel
+
+    def laid_back(self) -> tuple[float, float]:
+        return self.skew, self.bevel if self.upright else 0.0
 
 
 class Resaw(Sawing):

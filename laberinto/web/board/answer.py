@@ -11,6 +11,7 @@ from laberinto.core.errors import InputError, LaberintoError, PlanError, StageEr
 from laberinto.store import BoardView
 
 from .. import present
+from .pattern import PREFIX, pattern_view
 from .view import Fault, Looking, workspace
 
 bp = Blueprint("board", __name__, url_prefix="/boards/<int:board_id>", template_folder="templates")
@@ -21,8 +22,9 @@ def answer(
 ) -> Response:
     """The board as it stands."""
     ws = workspace(board, looking, fault)
+    pattern = pattern_view(board, fault) if fault and fault.field.startswith(PREFIX) else None
     template = "board/workspace.html" if request.headers.get("HX-Request") else "board/page.html"
-    response = make_response(render_template(template, ws=ws), status)
+    response = make_response(render_template(template, ws=ws, pattern=pattern), status)
     if focus:
         response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
     return response

@@ -13,6 +13,8 @@ from laberinto.core.strips import Sawn
 from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths, parse_length
 
+from . import pattern
+
 Form = Mapping[str, str]
 Operation = Callable[[Plan, str, Form, Lengths], Edit]
 
@@ -151,6 +153,7 @@ OPERATIONS: dict[str, Operation] = {
     "rings-mirror": lambda plan, stage, _form, _: strips.mirror_rings(plan, stage),
     "rings-plain": lambda plan, stage, _form, _: strips.plain_rings(plan, stage),
     "lamination": _line,
+    "pattern": pattern.change,
     "wood-replace": lambda plan, _stage, form, _: woods.replace_wood(plan, form.get("old", ""), form.get("new", "")),
     "row-move": lambda plan, stage, form, _: rows.move(plan, stage, _chosen(form), _number(form, "to")),
     "row-swap": lambda plan, stage, form, _: rows.swap(plan, stage, _chosen(form)),

@@ -18,6 +18,7 @@ from .. import present
 from ..lookup import find
 from .answer import answer, bp, done, fault_of
 from .operations import OPERATIONS
+from .pattern import pattern_view
 from .view import Fault, Looking, offers
 
 
@@ -25,6 +26,15 @@ from .view import Fault, Looking, offers
 def page(board_id: int) -> Response:
     board = find(board_id)
     return answer(board, Looking.at(board, request.args))
+
+
+@bp.get("/pattern")
+def pattern(board_id: int) -> str:
+    """The parameters of the family the board was made from."""
+    view = pattern_view(find(board_id))
+    if view is None:
+        abort(404)
+    return render_template("board/pattern.html", pattern=view)
 
 
 @bp.post("/edit")

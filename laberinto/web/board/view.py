@@ -134,7 +134,7 @@ class Workspace:
             placed |= {"line"} | {f"{what}-{at}" for what in ("width", "wood") for at in strips}
         if isinstance(self.stage, Arrange):
             placed |= {"by", "every", "further"}
-        return self.fault.field not in placed
+        return self.fault.field not in placed and not self.fault.field.startswith("pattern-")
 
     @property
     def strips(self) -> list[dict[str, Any]]:

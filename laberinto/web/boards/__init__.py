@@ -1,4 +1,4 @@
-"""All boards, and starting a new one."""
+"""All boards, and opening a plan file."""
 
 from .routes import bp
 

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from urllib.parse import urlencode
 
 from flask import Blueprint, Response, abort, request
 from pydantic import ValidationError
 
-from laberinto.core.strips import Rings, Strip
+from laberinto.core.strips import Rings, Strip, rings_for
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
 
-__all__ = ["Patch", "address", "bp"]
+__all__ = ["Patch", "address", "bp", "swatch"]
 
 bp = Blueprint("wood", __name__, url_prefix="/wood")
+
+SWATCH = 24.0
+"""Side of a swatch, mm."""
 
 VERSION = "3"
 """Part of every address; raise it when the painting changes, since browsers keep these for a year."""
@@ -32,6 +36,14 @@ def address(strip: Strip, patch: Patch, finish: str) -> str:
         safe=",",
     )
     return f"/wood/{strip.wood}/{patch.section}.webp?{query}"
+
+
+@lru_cache(maxsize=256)
+def swatch(key: str, finish: str) -> str:
+    """The address of a wood's own end grain, for where no strip of it is at hand."""
+    rings = rings_for(LIBRARY[key], 1, SWATCH, SWATCH)
+    strip = Strip(0, 1, key, SWATCH, SWATCH, SWATCH, rings)
+    return address(strip, Patch("end", 0.0, 0.0, 0.0, SWATCH, SWATCH, 4.0), finish)
 
 
 @bp.get("/<key>/<section>.webp")

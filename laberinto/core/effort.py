@@ -1,0 +1,73 @@
+"""What a build asks for: glue-ups, saw cuts, days and machines, read off one simulation."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from .plan import OFFCUT
+from .simulate import Simulation
+from .stages import Crosscut, Fill, Gluing, Oil, Profile, Rest, Sawing, Stage, Trim
+
+EDGES = 4
+"""Cuts that true a board all round."""
+
+
+@dataclass(frozen=True, slots=True)
+class Effort:
+    """How much work a plan is. ``days`` counts the day it is begun; see ``days_of``."""
+
+    glue_ups: int
+    cuts: int
+    days: int
+    machines: tuple[str, ...]
+
+
+def effort(sim: Simulation) -> Effort:
+    """The work of a whole build."""
+    stages = [result.stage for result in sim.results]
+    machines = dict.fromkeys(name for stage in stages for name in _machines(stage))
+    return Effort(
+        sum(stage.glue_ups for stage in stages if isinstance(stage, Gluing)),
+        sum(_cuts(sim, stage) for stage in stages),
+        days_of(sim),
+        tuple(machines),
+    )
+
+
+def days_of(sim: Simulation) -> int:
+    """Days from the first cut to the last coat: every glue-up ends a day and stands overnight, panels that do not
+    need each other share a night, rests and coats of oil take what they say. A reckoning, not a calendar."""
+    nights: dict[str, int] = {}
+    for stage in (result.stage for result in sim.results):
+        before = max((nights[name.removesuffix(OFFCUT)] for name in stage.sources), default=0)
+        nights[stage.id] = before + _nights(stage)
+    return max(nights.values()) + 1
+
+
+def _nights(stage: Stage) -> int:
+    if isinstance(stage, Gluing):
+        return stage.glue_ups * math.ceil(stage.clamp_hours / 24)
+    if isinstance(stage, Rest):
+        return math.ceil(stage.days)
+    if isinstance(stage, Oil):
+        return math.ceil(stage.rounds * stage.hours / 24)
+    return math.ceil(stage.hours / 24) if isinstance(stage, Fill) else 0
+
+
+def _cuts(sim: Simulation, stage: Stage) -> int:
+    """Passes of a blade."""
+    if isinstance(stage, Trim):
+        return EDGES
+    if not isinstance(stage, Sawing | Crosscut | Profile):
+        return 0
+    pieces = sim.taken(stage.sources[0])
+    if isinstance(stage, Profile):
+        return len(pieces) * stage.sides
+    runs = (stage.layout(pieces[number])[1] for number in range(len(pieces)))
+    return sum(int((run[:, 1] - run[:, 0] > 1e-9).sum()) for run in runs)
+
+
+def _machines(stage: Stage) -> list[str]:
+    names = stage.machine.replace(" and ", ", ").split(", ")
+    return ["thickness planer" if name == "planer" else name for name in names if name]

@@ -1,0 +1,54 @@
+"""Graded bands: strip widths grow and shrink along the panel, so that flipping makes a path wander."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from ..errors import InputError
+from ..stages.fields import millimetres, number, whole, wood
+from .model import Data, Family
+
+
+class Bands(Family):
+    """``bands`` strips, the narrowest at the edges and the widest ``peak`` percent of the way across."""
+
+    key: ClassVar[str] = "bands"
+    title: ClassVar[str] = "Wandering path"
+    summary: ClassVar[str] = "Bands grow and shrink along the panel; every other slice flipped makes a path wander."
+
+    light: str = wood("sycamore", label="Light wood")
+    dark: str = wood("elm", label="Dark wood")
+    bands: int = whole(12, label="Bands", help="Strips across.", least=3, most=60)
+    narrow: float = millimetres(10.0, label="Narrowest", help="Band.", least=4, most=100)
+    wide: float = millimetres(42.0, label="Widest", help="Band.", least=6, most=200)
+    peak: float = number(75, label="Widest at", help="Of the way across.", least=0, most=100, unit="%")
+    row: float = millimetres(26.0, label="Row height", help="The panel's thickness once flat.", least=8, most=120)
+    slices: int = whole(14, label="Slices", help="Each becomes one row.", least=2, most=100)
+
+    @property
+    def widths(self) -> list[float]:
+        """Of the bands from the left, mm, to a tenth."""
+        last = self.bands - 1
+        top = self.peak / 100 * last
+        shares = [i / top if i < top else (last - i) / (last - top) if i > top else 1.0 for i in range(self.bands)]
+        return [round(self.narrow + (self.wide - self.narrow) * share, 1) for share in shares]
+
+    def check(self) -> None:
+        super().check()
+        if self.wide <= self.narrow:
+            raise InputError(
+                "The widest band is no wider than the narrowest, {narrow}, so no path wanders. Make it {more} or more.",
+                "wide", narrow=self.narrow, more=self.narrow + 2,
+            )  # fmt: skip
+        row = [(width, i % 2) for i, width in enumerate(self.widths)]
+        if row == row[::-1]:
+            raise InputError(
+                f"With the widest of {self.bands} bands in the middle each row reads the same from both ends, so "
+                f"flipping changes nothing. Put it at 70 %, or take {self.bands + 1} bands.",
+                "peak",
+            )
+
+    def stages(self) -> list[Data]:
+        woods = (self.light, self.dark)
+        strips = [{"wood": woods[i % 2], "width": width, "mark": i + 1} for i, width in enumerate(self.widths)]
+        return [*self.laminate(strips, self.row, self.slices), *self.laid("flip-every-other"), *self.finished()]

@@ -1,0 +1,83 @@
+"""3D blocks, mitred: a front, a side and a top of three tones that meet at 45°, between plain squares."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from ..errors import InputError
+from ..simulate import Simulation
+from ..stages.fields import millimetres, whole, wood
+from .closing import gap
+from .model import Data, Family, Truth
+
+
+class MitredBlocks(Family):
+    """Each block is ``front`` square, with a side and a top ``depth`` thick mitred round its corner; it is turned over
+    in the panel, so that the top comes up on the face. Plain squares of
+    the same size lie between, and every other row is shifted by one."""
+
+    key: ClassVar[str] = "blocks"
+    title: ClassVar[str] = "Mitred blocks"
+    summary: ClassVar[str] = (
+        "Three tones mitred at 45° round a block, between plain squares: it stands out of the face."
+    )
+
+    light: str = wood("sycamore", label="Top, lightest")
+    mid: str = wood("pear", label="Front and squares")
+    dark: str = wood("bog-oak", label="Side, darkest")
+    front: float = millimetres(34.0, label="Front", help="Side of the block's front.", least=10, most=120)
+    depth: float = millimetres(14.0, label="Depth", help="How far the side and the top reach.", least=5, most=80)
+    blocks: int = whole(4, label="Blocks across", help="With as many plain squares.", least=1, most=20)
+    rows: int = whole(7, label="Rows", help="Each is one block high.", least=1, most=40)
+
+    @property
+    def whole_block(self) -> float:
+        """Side of the square that a block and its mitred sides make."""
+        return self.front + self.depth
+
+    def check(self) -> None:
+        super().check()
+        if self.depth > self.front:
+            raise InputError(
+                "Sides {depth} deep hide a front of {front}. Take {front} or less.", "depth",
+                depth=self.depth, front=self.front,
+            )  # fmt: skip
+
+    def stages(self) -> list[Data]:
+        f, d, s, n = self.front, self.depth, self.whole_block, self.blocks
+        long = self.panel_for(self.rows)
+
+        def stock(name: str, wood: str, width: float, thick: float, mark: int) -> Data:
+            strips = [{"wood": wood, "width": width, "count": n, "mark": mark}]
+            return {"id": name, "kind": "mill", "thickness": thick, "length": long, "strips": strips}
+
+        def section(name: str, source: str, *points: tuple[float, float]) -> Data:
+            return {"id": name, "kind": "profile", "from": source, "section": "own", "points": list(points)}
+
+        each = list(range(2, 2 * n, 2))
+        return [
+            stock("fronts", self.mid, f, f, 1),
+            stock("side-stock", self.dark, d, s, 101),
+            section("sides", "side-stock", (0, 0), (d, 0), (d, s), (0, f)),
+            {
+                "id": "with-sides", "kind": "glue", "from": "fronts", "with": ["sides"],
+                "sequence": ["fronts", "sides"], "dry": each,
+            },
+            stock("top-stock", self.light, s, d, 201),
+            section("tops", "top-stock", (0, 0), (f, 0), (s, d), (0, d)),
+            {
+                "id": "blocks", "kind": "glue", "from": "with-sides", "with": ["tops"], "across": "thickness",
+                "sequence": ["with-sides", "tops"], "dry": each,
+            },
+            stock("squares", self.mid, s, s, 301),
+            {
+                "id": "panel", "kind": "glue", "from": "blocks", "with": ["squares"],
+                "sequence": ["blocks", "squares"], "turns": ["face over"],
+            },
+            self.sliced("panel", self.rows),
+            *self.laid("as-cut", shifts=[0, s]),
+            *self.finished(flush=True, edge=1),
+        ]  # fmt: skip
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        return (gap(sim),)

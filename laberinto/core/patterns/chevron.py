@@ -1,0 +1,86 @@
+"""Mitred chevron: a lamination cut at a slight tilt into segments, every other turned, its edges cut straight."""
+
+from __future__ import annotations
+
+import math
+from typing import ClassVar
+
+from ..errors import InputError
+from ..faces import Side
+from ..simulate import Simulation
+from ..stages.fields import millimetres, number, whole, wood
+from .closing import crossings
+from .model import Data, Family, Truth, alternating
+
+
+class MitredChevron(Family):
+    """Boards are glued up in layers, ripped with the blade tilted into segments, rolled until the cuts stand upright
+    and every other turned end for end: layers climb and fall. The zigzag faces are planed straight."""
+
+    key: ClassVar[str] = "chevron"
+    title: ClassVar[str] = "Mitred chevron"
+    summary: ClassVar[str] = "Layers ripped at a tilt into segments, every other turned: they climb and fall."
+
+    light: str = wood("lime", label="Light wood")
+    dark: str = wood("european-walnut", label="Dark wood")
+    layers: int = whole(9, label="Layers", help="Boards stacked.", least=3, most=40)
+    layer: float = millimetres(9.0, label="Layer", help="Thickness of each.", least=4, most=60)
+    angle: float = number(15.0, label="Tilt", help="Of the blade.", least=2, most=40, unit="°")
+    segment: float = millimetres(40.0, label="Segment", help="Across the board.", least=15, most=150)
+    segments: int = whole(7, label="Segments", help="Across the board.", least=2, most=30)
+    rows: int = whole(5, label="Rows", help="Book-matched.", least=1, most=40)
+
+    @property
+    def climb(self) -> float:
+        """How far a layer climbs over one segment, mm."""
+        return self.segment * math.tan(math.radians(self.angle))
+
+    @property
+    def height(self) -> float:
+        """What is left of the layers once the zigzag is cut straight, mm."""
+        return self.layers * self.layer / math.cos(math.radians(self.angle)) - self.climb
+
+    def check(self) -> None:
+        super().check()
+        if self.height < 8:
+            more = math.ceil((8 + self.climb) * math.cos(math.radians(self.angle)) / self.layer)
+            raise InputError(
+                f"At {self.angle:g}° segments of {{segment}} climb {{climb}}, which leaves nothing of {self.layers} "
+                f"layers once they are cut straight. Take {more} layers, or a smaller tilt.", "layers",
+                segment=self.segment, climb=self.climb,
+            )  # fmt: skip
+
+    def stages(self) -> list[Data]:
+        tilt = math.radians(self.angle)
+        stack = self.layers * self.layer
+        # measured level, a segment takes its width and a kerf over cos; the slanted ends cost the stack's lean
+        width = (self.segments * (self.segment + self.kerf)) / math.cos(tilt) + stack * math.tan(tilt) + 5
+        woods = alternating(self.layers, {"wood": self.light}, {"wood": self.dark})
+        boards = max(1, math.ceil(width / 390))
+        layers = [{**w, "width": math.ceil(width / boards), "mark": k + 1} for k, w in enumerate(woods)]
+        if boards > 1:
+            raise InputError(
+                f"{self.segments} segments of {{segment}} need layers {{width}} wide. Take {self.segments // 2} "
+                "segments or fewer, or make them narrower.", "segments", segment=self.segment, width=width,
+            )  # fmt: skip
+        return [
+            {
+                "id": "layers", "kind": "mill", "thickness": self.layer, "length": self.panel_for(self.rows),
+                "strips": layers,
+            },
+            {"id": "stack", "kind": "glue", "from": "layers", "across": "thickness"},
+            {
+                "id": "segments", "kind": "rip", "from": "stack", "width": self.segment, "count": self.segments,
+                "bevel": self.angle, "kerf": self.kerf, "upright": True,
+            },
+            {"id": "panel", "kind": "glue", "from": "segments", "turns": ["as it lies", "end for end"]},
+            {"id": "panel-flat", "kind": "flatten", "from": "panel", "each_face": 0.5, "level": True},
+            self.sliced("panel-flat", self.rows),
+            *self.laid("book-matched"),
+            *self.finished(edge=1),
+        ]  # fmt: skip
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        """Layers meet at every joint between segments."""
+        lines = [k * self.segment for k in range(1, self.segments)]
+        return (Truth("layers meet from segment to segment", crossings(sim, "panel", Side.FRONT, lines, 0)),)

@@ -1,0 +1,48 @@
+"""Whether pieces meet: gaps in a face, and woods that should run on across a joint."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from itertools import pairwise
+
+import numpy as np
+
+from ..faces import Side, face_of
+from ..simulate import Simulation
+from .model import Truth
+
+ON_LINE = 1e-4
+"""An edge this near a line (mm) lies on it."""
+
+
+def gap(sim: Simulation, stage: str = "trimmed") -> Truth:
+    """How much of the trimmed board is not wood, mm³; its box less the volume of its cells."""
+    result = sim[stage]
+    width, length, thickness = result.size
+    return Truth("gaps between the pieces", width * length * thickness - result.volume, "mm³")
+
+
+def crossings(sim: Simulation, stage: str, side: Side, lines: Iterable[float], axis: int) -> float:
+    """The worst distance (mm) between a change of wood on one side of a joint and the nearest on the other.
+
+    ``lines`` are the joints' places in the picture of ``side``, across ``axis`` (0: upright joints, 1: level ones).
+    """
+    face = face_of(sim[stage].pieces[0], side)
+    owner = np.repeat(np.arange(len(face)), np.diff(face.ptr))
+    following = np.arange(len(face.points)) + 1
+    following[face.ptr[1:] - 1] = face.ptr[:-1]
+    middle = np.add.reduceat(face.points[:, axis], face.ptr[:-1]) / np.diff(face.ptr)
+    woods = [sim.strips[int(number)].wood for number in face.strip]
+    start, end = face.points, face.points[following]
+    worst = 0.0
+    for line in lines:
+        on = (np.abs(start[:, axis] - line) < ON_LINE) & (np.abs(end[:, axis] - line) < ON_LINE)
+        changes = []
+        for beyond in (False, True):
+            edges = np.flatnonzero(on & ((middle[owner] > line) == beyond))
+            runs = sorted((*sorted((start[e, 1 - axis], end[e, 1 - axis])), woods[owner[e]]) for e in edges)
+            changes.append([a[1] for a, b in pairwise(runs) if a[2] != b[2]])
+        for here, there in (changes, changes[::-1]):
+            for at in here:
+                worst = max(worst, min((abs(at - other) for other in there), default=float("inf")))
+    return float(worst)

@@ -1,0 +1,64 @@
+"""Framed core: a checkered core in an end-grain frame, glued on in two goes."""
+
+from __future__ import annotations
+
+import math
+from typing import ClassVar
+
+from ..errors import InputError
+from ..simulate import Simulation
+from ..stages.fields import millimetres, whole, wood
+from .closing import gap
+from .model import Data, Family, Truth, alternating
+
+FRAME_STRIP = 60.0
+"""Length of a frame piece along the edge, mm."""
+
+
+class Framed(Family):
+    """A flipped core of ``strips`` × ``slices``, framed by end-grain pieces ``frame`` wide with staggered seams."""
+
+    key: ClassVar[str] = "framed"
+    title: ClassVar[str] = "Framed core"
+    summary: ClassVar[str] = "A checkered core in an end-grain frame, which moves with it."
+
+    light: str = wood("sycamore", label="Light wood")
+    mid: str = wood("pear", label="Second wood")
+    dark: str = wood("plum", label="Frame wood")
+    strips: int = whole(8, label="Strips", help="An even number.", least=2, most=40)
+    cell: float = millimetres(30.0, label="Square", help="Side of each square of the core.", least=10, most=100)
+    slices: int = whole(10, label="Slices", help="Each becomes one row.", least=2, most=60)
+    frame: float = millimetres(32.0, label="Frame", help="Its width.", least=12, most=100)
+
+    def check(self) -> None:
+        super().check()
+        if self.strips % 2:
+            raise InputError(
+                f"With {self.strips} strips each row reads the same from both ends, so flipping changes nothing. "
+                f"Take {self.strips + 1}.", "strips",
+            )  # fmt: skip
+
+    def stages(self) -> list[Data]:
+        core = alternating(
+            self.strips, {"wood": self.light, "width": self.cell}, {"wood": self.mid, "width": self.cell}
+        )
+        wide, long = self.strips * self.cell - 2 * self.edge, self.slices * self.cell - 2 * self.edge
+        # along the edge each piece is as long as the frame strip is wide; one side of each pair begins with a half
+        pieces = 2 * sum(math.ceil(side / FRAME_STRIP) + 1 for side in (long, wide + 2 * self.frame))
+        each = math.ceil(pieces / 2)
+        return [
+            *self.laminate(core, self.cell, self.slices),
+            *self.laid("flip-every-other"),
+            {"id": "core-true", "kind": "trim", "from": "board", "edge": self.edge},
+            {
+                "id": "frame-stock", "kind": "mill", "thickness": self.frame, "length": self.panel_for(each),
+                "strips": [{"wood": self.dark, "width": FRAME_STRIP, "sawn": "quarter", "mark": 101, "count": 2}],
+            },
+            self.sliced("frame-stock", each, "frame-slices"),
+            {"id": "frame", "kind": "turn", "from": "frame-slices", "turns": ["stand up"]},
+            {"id": "framed", "kind": "border", "from": "core-true", "with": ["frame"]},
+            *self.finished(source="framed", edge=2),
+        ]  # fmt: skip
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        return (gap(sim),)

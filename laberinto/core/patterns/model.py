@@ -1,0 +1,170 @@
+"""What a pattern family is: few honest parameters in the trade's words, and a whole build made from them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, ClassVar, Self
+
+from pydantic import BaseModel, ConfigDict, ValidationError
+
+from ..errors import InputError
+from ..plan import FORMAT, VERSION, Plan, explain, read_plan
+from ..simulate import Simulation
+from ..stages.crosscut import length_needed
+from ..stages.fields import Spec, millimetres, specs
+
+HOLD = 60.0
+"""Remainder left on a panel so that the last slice can still be held, mm."""
+
+Data = dict[str, Any]
+"""A stage as it stands in a plan file."""
+
+
+@dataclass(frozen=True, slots=True)
+class Truth:
+    """Something this pattern must get right, as measured on the simulated wood: what, how much it is off (mm, or mm³
+    for gaps), and whether that is as good as none."""
+
+    what: str
+    off: float
+    unit: str = "mm"
+
+    @property
+    def holds(self) -> bool:
+        return abs(self.off) < 0.01
+
+
+class Family(BaseModel):
+    """Parameters of a family; lengths in mm. Fields declared with ``millimetres``, ``whole``, ``wood`` and the like
+    stand in the form; the rest are this shop's allowances."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    key: ClassVar[str]
+    title: ClassVar[str]
+    summary: ClassVar[str]
+    """What makes it, in a sentence."""
+
+    thickness: float = millimetres(38.0, label="Finished thickness", help="Of the board.", least=12, most=150)
+    kerf: float = 3.0
+    squaring: float = 5.0
+    flatten_panel: float = 1.5
+    flatten_board: float = 2.0
+    edge: float = 3.0
+
+    @classmethod
+    def specs(cls) -> list[Spec]:
+        """The parameters a form asks for: woods first, the finished thickness last."""
+        order = {"wood": 0, "choice": 1}
+        return sorted(specs(cls), key=lambda spec: (order.get(spec.kind, 2), spec.name == "thickness"))
+
+    @classmethod
+    def wood_fields(cls) -> list[str]:
+        """The parameters that name a wood, lightest first."""
+        return [spec.name for spec in specs(cls) if spec.kind == "wood"]
+
+    @classmethod
+    def of(cls, **values: Any) -> Self:
+        """A family with these parameters; raises InputError that names the first that is not allowed."""
+        try:
+            return cls(**values)
+        except ValidationError as error:
+            first = error.errors(include_url=False)[0]
+            field = str(first["loc"][0]) if first["loc"] else ""
+            label = cls.model_fields[field].title if field in cls.model_fields else field
+            raise InputError(f"{label}: {explain(first)}.", field) from None
+
+    def changed(self, **values: Any) -> Self:
+        """This family with some parameters changed; raises InputError as ``of`` does."""
+        return self.of(**{**self.model_dump(), **values})
+
+    @property
+    def slice(self) -> float:
+        """Slice to cut: finished thickness plus flattening off both faces."""
+        return self.thickness + 2 * self.flatten_board
+
+    def panel_for(self, slices: int) -> float:
+        """Shortest panel that yields the slices and leaves enough to hold, rounded up to 5 mm."""
+        return -(-(length_needed(self.squaring, slices, self.slice, self.kerf) + HOLD) // 5) * 5.0
+
+    def check(self) -> None:
+        """Raise InputError, with the number that would work, where these cannot make the pattern."""
+        self.differ(*self.wood_fields())
+
+    def stages(self) -> list[Data]:
+        """Every stage of the build, as in a plan file."""
+        raise NotImplementedError
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        """What must be right in this pattern, measured on the wood."""
+        return ()
+
+    def plan(self, name: str) -> Plan:
+        """The whole build under a name. Raises InputError as ``check`` does."""
+        self.check()
+        pattern = {"family": self.key, "parameters": self.model_dump(mode="json")}
+        return read_plan(
+            {"format": FORMAT, "version": VERSION, "name": name, "pattern": pattern, "stages": self.stages()}
+        )
+
+    def differ(self, *fields: str) -> None:
+        """Raise InputError where two woods that must tell apart are the same."""
+        seen: dict[str, str] = {}
+        for field in fields:
+            wood = getattr(self, field)
+            if wood in seen:
+                raise InputError(
+                    f"{self._label(seen[wood])} and {self._label(field).lower()} are the same wood, so there is no "
+                    "pattern. Choose two.", field,
+                )  # fmt: skip
+            seen[wood] = field
+
+    def _label(self, field: str) -> str:
+        return type(self).model_fields[field].title or field
+
+    # -- what most builds share ---------------------------------------------------------------------------------
+
+    def laminate(self, strips: list[Data], row: float, slices: int, name: str = "") -> list[Data]:
+        """Strips to a panel, flattened to ``row``, cut into slices: ``strips``, ``panel``, ``panel-flat``,
+        ``slices``, with ``name-`` before each where given."""
+        at = f"{name}-" if name else ""
+        return [
+            {
+                "id": f"{at}strips", "kind": "mill", "thickness": row + 2 * self.flatten_panel,
+                "length": self.panel_for(slices), "strips": strips,
+            },
+            {"id": f"{at}panel", "kind": "glue", "from": f"{at}strips"},
+            {"id": f"{at}panel-flat", "kind": "flatten", "from": f"{at}panel", "to": row, "method": "planer"},
+            self.sliced(f"{at}panel-flat", slices, f"{at}slices"),
+        ]  # fmt: skip
+
+    def sliced(self, source: str, slices: int, name: str = "slices") -> Data:
+        """The crosscut that yields the slices."""
+        return {
+            "id": name, "kind": "crosscut", "from": source, "slice": self.slice, "count": slices, "kerf": self.kerf,
+            "squaring": self.squaring,
+        }  # fmt: skip
+
+    def laid(self, rule: str, source: str = "slices", **glue: Any) -> list[Data]:
+        """Slices stood up under a rule and glued to a board: ``rows``, ``board``."""
+        return [
+            {"id": "rows", "kind": "arrange", "from": source, "rule": rule},
+            {"id": "board", "kind": "glue", "from": "rows", "across": "length", "clamp_hours": 24, **glue},
+        ]
+
+    def finished(self, *shaping: Data, flush: bool = False, source: str = "board", **trim: Any) -> list[Data]:
+        """Flatten, trim, shape, ease, sand, oil and wax. ``shaping`` stages come one after the other before easing."""
+        trim = {"edge": self.edge, **trim, **({"flush": True} if flush else {})}
+        stages: list[Data] = [
+            {"id": "board-flat", "kind": "flatten", "from": source, "to": self.thickness, "method": "drum-sander"},
+            {"id": "trimmed", "kind": "trim", "from": "board-flat", **trim},
+        ]
+        for stage in (*shaping, {"id": "eased", "kind": "ease", "size": 2.0}, {"id": "sanded", "kind": "sand"},
+                      {"id": "oiled", "kind": "oil"}, {"id": "waxed", "kind": "wax"}):  # fmt: skip
+            stages.append({"from": stages[-1]["id"], **stage})
+        return stages
+
+
+def alternating(count: int, *strips: Data) -> list[Data]:
+    """``count`` strips that repeat ``strips``, marked from 1."""
+    return [{**strips[i % len(strips)], "mark": i + 1} for i in range(count)]

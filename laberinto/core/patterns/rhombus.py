@@ -1,0 +1,69 @@
+"""Tumbling blocks: rhombus bars of three tones make hexagons, whose rows nest into each other."""
+
+from __future__ import annotations
+
+import math
+from typing import ClassVar
+
+from ..simulate import Simulation
+from ..stages.fields import millimetres, whole, wood
+from .closing import gap
+from .model import Data, Family, Truth
+
+
+class Rhombuses(Family):
+    """Three bars with 60° rhombus sections, sides of ``side``: left, right and top of a cube. A row of such hexagons
+    has zigzag edges; every other row is shifted by half a block, and they nest."""
+
+    key: ClassVar[str] = "tumbling"
+    title: ClassVar[str] = "Tumbling blocks"
+    summary: ClassVar[str] = "Rhombus bars of three tones: cubes in a heap, with no straight joint anywhere."
+
+    light: str = wood("sycamore", label="Top, the lightest")
+    mid: str = wood("pear", label="Left side")
+    dark: str = wood("bog-oak", label="Right side, darkest")
+    side: float = millimetres(28.0, label="Side", help="Of each rhombus.", least=10, most=80)
+    blocks: int = whole(6, label="Blocks across", help="Half of one is lost to the shift.", least=2, most=20)
+    rows: int = whole(8, label="Rows", help="The first and last are cut straight.", least=3, most=40)
+
+    @property
+    def pitch(self) -> float:
+        """Width of a hexagon standing on its point: side × √3."""
+        return self.side * math.sqrt(3)
+
+    def stages(self) -> list[Data]:
+        s, w, n = self.side, self.pitch, self.blocks
+        long = self.panel_for(self.rows)
+
+        def stock(name: str, wood: str, width: float, thick: float, mark: int) -> Data:
+            strips = [{"wood": wood, "width": width, "count": n, "mark": mark}]
+            return {"id": name, "kind": "mill", "thickness": thick, "length": long, "strips": strips}
+
+        def section(name: str, source: str, *points: tuple[float, float]) -> Data:
+            return {"id": name, "kind": "profile", "from": source, "section": "own", "points": list(points)}
+
+        each = list(range(2, 2 * n, 2))
+        return [
+            stock("left-stock", self.dark, w / 2, 1.5 * s, 1),
+            section("lefts", "left-stock", (0, s / 2), (w / 2, 0), (w / 2, s), (0, 1.5 * s)),
+            stock("right-stock", self.mid, w / 2, 1.5 * s, 101),
+            section("rights", "right-stock", (0, 0), (w / 2, s / 2), (w / 2, 1.5 * s), (0, s)),
+            {
+                "id": "corners", "kind": "glue", "from": "lefts", "with": ["rights"],
+                "sequence": ["lefts", "rights"], "dry": each,
+            },
+            stock("top-stock", self.light, w, s, 201),
+            section("tops", "top-stock", (w / 2, 0), (w, s / 2), (w / 2, s), (0, s / 2)),
+            {
+                "id": "blocks", "kind": "glue", "from": "corners", "with": ["tops"], "across": "thickness",
+                "sequence": ["corners", "tops"], "dry": each,
+            },
+            # turned over, so that the tops come up on the face
+            {"id": "panel", "kind": "glue", "from": "blocks", "turns": ["face over"]},
+            self.sliced("panel", self.rows),
+            *self.laid("as-cut", shifts=[0, w / 2]),
+            *self.finished(flush=True, edge=1),
+        ]  # fmt: skip
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        return (gap(sim),)

@@ -1,0 +1,70 @@
+"""Stairs: light and dark pairs that are squares, every other turned a quarter, each row a step on."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from typing import ClassVar
+
+from ..simulate import Simulation
+from ..stages.fields import choice, millimetres, whole, wood
+from .model import Data, Family, Truth, alternating
+
+
+class Step(StrEnum):
+    """How far each row is shifted against the last, as a share of a pair."""
+
+    HALF = "half"
+    WHOLE = "whole"
+
+    @property
+    def label(self) -> str:
+        return {"half": "half a pair", "whole": "a whole pair"}[self.value]
+
+    @property
+    def share(self) -> float:
+        return {"half": 0.5, "whole": 1.0}[self.value]
+
+
+class Stairs(Family):
+    """Bars of a light and a dark strip, planed on all four sides to squares of ``pair``; every other rolled a
+    quarter. Rows climb by ``step``; as the pattern repeats after two pairs, so do the shifts."""
+
+    key: ClassVar[str] = "stairs"
+    title: ClassVar[str] = "Stairs"
+    summary: ClassVar[str] = "Light and dark pairs, square once planed; every other rolled, each row a step on."
+
+    light: str = wood("hornbeam", label="Light wood")
+    dark: str = wood("elm", label="Dark wood")
+    step: Step = choice(Step.HALF, label="Each row climbs", help="By this share of a pair.")
+    pair: float = millimetres(
+        36.0, label="Pair", help="Side of the square, a light and a dark half.", least=12, most=120
+    )
+    pairs: int = whole(9, label="Pairs across", help="Before the ragged ends are lost.", least=3, most=40)
+    rows: int = whole(10, label="Rows", help="Each is one pair high.", least=2, most=60)
+
+    def stages(self) -> list[Data]:
+        off = self.flatten_panel
+        half = {"width": self.pair / 2 + off}
+        count = int(4 / (2 * self.step.share))
+        shifts = [k * self.step.share * self.pair for k in range(count)]
+        return [
+            {
+                "id": "strips", "kind": "mill", "thickness": self.pair + 2 * off, "length": self.panel_for(self.rows),
+                "strips": alternating(2 * self.pairs, {"wood": self.light, **half}, {"wood": self.dark, **half}),
+            },
+            # one clamp-up, dry between the pairs
+            {"id": "pairs", "kind": "glue", "from": "strips", "dry": list(range(2, 2 * self.pairs, 2))},
+            {"id": "pairs-flat", "kind": "flatten", "from": "pairs", "each_face": off},
+            {"id": "pairs-square", "kind": "flatten", "from": "pairs-flat", "each_face": off, "faces": "left-right"},
+            {"id": "panel", "kind": "glue", "from": "pairs-square", "turns": ["as it lies", "quarter roll"]},
+            self.sliced("panel", self.rows),
+            *self.laid("as-cut", shifts=shifts),
+            *self.finished(flush=True, edge=1),
+        ]  # fmt: skip
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        """Planed on all four sides, a pair is a square with its seam in the middle."""
+        width, _, height = sim["pairs-square"].size
+        cells = sim["pairs-square"].pieces[0]
+        seam = float(cells.take(cells.strip == 0).world()[:, 0].max()) if len(cells) else 0.0
+        return Truth("pairs square", width - height), Truth("seam in the middle of the pair", seam - width / 2)

@@ -1,0 +1,60 @@
+"""The pattern a board was made from: its parameters, to be changed on the board as it stands."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from laberinto.core.edits import Edit
+from laberinto.core.edits.parameters import shown
+from laberinto.core.edits.pattern import family_of, measured, set_pattern
+from laberinto.core.errors import InputError
+from laberinto.core.patterns import Family, Truth
+from laberinto.core.plan import Plan
+from laberinto.core.stages import Spec
+from laberinto.core.units import Lengths
+from laberinto.store import BoardView
+
+from .. import present
+from .view import Fault, FieldView, good
+
+PREFIX = "pattern-"
+"""Before the names of the pattern's fields, since stages have parameters of the same names."""
+
+
+@dataclass(frozen=True, slots=True)
+class PatternView:
+    """The form: the family, its fields, and whether the wood holds what the pattern promises."""
+
+    family: Family
+    fields: list[FieldView]
+    truths: tuple[Truth, ...]
+
+
+def pattern_view(board: BoardView, fault: Fault | None = None) -> PatternView | None:
+    """The pattern of a board, or None where it was made without one."""
+    family = family_of(board.plan)
+    if family is None:
+        return None
+    typed = fault.typed if fault else {}
+    fields = [
+        FieldView(
+            spec, typed.get(spec.name, shown(spec, getattr(family, spec.name.removeprefix(PREFIX)), present.lengths())),
+            fault.message if fault and fault.field == spec.name else "",
+        )
+        for spec in (_prefixed(spec) for spec in family.specs())
+    ]  # fmt: skip
+    return PatternView(family, fields, measured(board.plan, good(board)[0]))
+
+
+def change(plan: Plan, _stage: str, form: Mapping[str, str], lengths: Lengths) -> Edit:
+    """The edit that the form asks for."""
+    typed = {name.removeprefix(PREFIX): text for name, text in form.items() if name.startswith(PREFIX)}
+    try:
+        return set_pattern(plan, typed, lengths)
+    except InputError as error:
+        raise InputError(error.template, PREFIX + error.field if error.field else "", **error.mm) from None
+
+
+def _prefixed(spec: Spec) -> Spec:
+    return replace(spec, name=PREFIX + spec.name)

@@ -1,0 +1,127 @@
+"""The new-board form as it is typed: what is wrong, and the board it would make."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from markupsafe import Markup
+
+from laberinto.core.edits.parameters import parse, shown
+from laberinto.core.effort import Effort, effort
+from laberinto.core.errors import InputError, LaberintoError
+from laberinto.core.figures import Figures, figures
+from laberinto.core.patterns import FAMILIES, Family, Truth
+from laberinto.core.patterns.palettes import Palette, palettes
+from laberinto.core.rules import Check, check
+from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.stages import Spec
+from laberinto.core.woods import LIBRARY
+from laberinto.drawing.board import board as draw_board
+from laberinto.drawing.skin import Painted
+
+from .. import present, wood
+
+NAME = Spec("name", "Name", "", "text", None, 80, False)
+
+SHORE = (
+    "Tidewrack", "Quay Wall", "Slipway", "Net Loft", "Shoal", "Ladder", "Breakwater", "Mooring", "Skerry", "Dunlin",
+    "Groyne", "Kelp Line", "Ballast", "Lee Shore", "Bollard", "Sandbar",
+)  # fmt: skip
+"""Names offered for a new board."""
+
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """What stands in the form, and what comes of it."""
+
+    family: type[Family]
+    values: dict[str, str]
+    errors: dict[str, str]
+    made: Family | None = None
+    sim: Simulation | None = None
+    drawing: str = ""
+    figures: Figures | None = None
+    effort: Effort | None = None
+    checks: tuple[Check, ...] = ()
+    truths: tuple[Truth, ...] = ()
+
+    @property
+    def groups(self) -> list[tuple[str, list[Spec]]]:
+        """The fields under their headings."""
+        specs = self.family.specs()
+        groups = [
+            ("Woods", [spec for spec in specs if spec.kind == "wood"]),
+            ("Pattern", [spec for spec in specs if spec.kind != "wood" and not spec.optional]),
+            ("If it must be", [spec for spec in specs if spec.optional]),
+        ]
+        return [(name, found) for name, found in groups if found]
+
+    @property
+    def shortest(self) -> str:
+        """The panel's length where the form leaves it open."""
+        return present.lengths().field(float(getattr(self.made, "shortest_panel", 0.0))) if self.made else ""
+
+
+def offered() -> list[Palette]:
+    """Palettes from the library, as woods look in the finish the shop prefers."""
+    return palettes(LIBRARY.values(), present.preference("finish"))
+
+
+def chosen(name: str) -> Palette | None:
+    """The palette of a name, or None for each family's own woods."""
+    return next((palette for palette in offered() if palette.name == name), None)
+
+
+def in_woods(family: type[Family], palette: Palette | None) -> Family:
+    """The family as it starts, in a palette's woods."""
+    woods = palette.woods() if palette else {}
+    return family.of(**{field: woods[field] for field in family.wood_fields() if field in woods})
+
+
+def start(family: type[Family], palette: Palette | None) -> dict[str, str]:
+    """The form as it is first shown."""
+    made = in_woods(family, palette)
+    values = {spec.name: shown(spec, getattr(made, spec.name), present.lengths()) for spec in family.specs()}
+    taken = {board.name for board in present.store().boards()}
+    values["name"] = next((name for name in SHORE if name not in taken), f"Board {len(taken) + 1}")
+    return values
+
+
+def read(family: type[Family], values: Mapping[str, str]) -> Draft:
+    """Read the form, gathering every error, and simulate the board where there is none."""
+    kept = {spec.name: values.get(spec.name, "") for spec in (NAME, *family.specs())}
+    wrong: dict[str, str] = {}
+    parsed: dict[str, Any] = {}
+    for spec in (NAME, *family.specs()):
+        try:
+            parsed[spec.name] = _value(spec, kept[spec.name])
+        except InputError as error:
+            wrong[spec.name] = error.say(present.lengths())
+    if wrong:
+        return Draft(family, kept, wrong)
+    name = parsed.pop("name")
+    try:
+        made = family.of(**parsed)
+        sim = simulate(made.plan(name))
+    except InputError as error:
+        return Draft(family, kept, {error.field or "name": error.say(present.lengths())})
+    except LaberintoError as error:
+        return Draft(family, kept, {"": error.say(present.lengths())})
+    skin = Painted(sim, "n", wood.address, present.preference("finish"))
+    drawing = draw_board(sim.board.pieces[0], skin, present.lengths(), label="The face this makes")
+    return Draft(
+        family, kept, {}, made, sim, Markup(drawing), figures(sim), effort(sim), tuple(check(sim, present.lengths())),
+        made.truths(sim),
+    )  # fmt: skip
+
+
+def _value(spec: Spec, text: str) -> Any:
+    value = parse(spec, text, present.lengths())
+    if spec.kind == "wood":
+        LIBRARY.require(value, spec.name)
+    return " ".join(value.split()) if spec.kind == "text" else value
+
+
+__all__ = ["FAMILIES", "NAME", "Draft", "chosen", "in_woods", "offered", "read", "start"]
