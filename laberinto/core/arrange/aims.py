@@ -1,0 +1,119 @@
+"""What an arrangement is to be good at. Neighbour aims depend on one joint at a time and can be proven; face aims
+depend on the whole face and are searched for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from ..scores.raster import Raster, repetition
+from ..solid import Floats
+from .edges import Edges
+
+
+class Wish(StrEnum):
+    """What is wanted of an aim."""
+
+    IGNORE = "ignore"
+    AVOID = "avoid"
+    SEEK = "seek"
+
+
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """One aim: its name, and the words for each wish."""
+
+    key: str
+    label: str
+    words: dict[Wish, str]
+
+
+@dataclass(frozen=True, slots=True)
+class NeighbourAim(Aim):
+    """``cost`` gives, for slices in all lies one behind the other, 0 (none of it) to 1 (all of it): (n, 4, n, 4)."""
+
+    cost: Callable[[Edges], Floats]
+
+
+@dataclass(frozen=True, slots=True)
+class FaceAim(Aim):
+    """``measure`` gives 0 (none of it) to 1 for a face as a raster and the smallest shift that counts, mm."""
+
+    measure: Callable[[Raster, float], float]
+
+
+def _joints_met(edges: Edges) -> Floats:
+    met = edges.joints_met()
+    return np.asarray(met / max(float(met.max(initial=0.0)), 1.0))
+
+
+def _repeats(raster: Raster, least_shift: float) -> float:
+    return max(repetition(raster, least_shift).alike, 0.0)
+
+
+def _uneven(raster: Raster, _least_shift: float) -> float:
+    rows, columns = (np.linspace(0, side, 4).round().astype(int) for side in raster.light.shape)
+    mean = [
+        np.nanmean(raster.light[rows[i] : rows[i + 1], columns[j] : columns[j + 1]]) for i in range(3) for j in range(3)
+    ]
+    return float(max(mean) - min(mean))
+
+
+NEIGHBOURS: dict[str, NeighbourAim] = {
+    aim.key: aim
+    for aim in (
+        NeighbourAim(
+            "woods", "Same wood at the joints",
+            {Wish.IGNORE: "never mind", Wish.AVOID: "keep apart", Wish.SEEK: "let bands meet"},
+            lambda edges: edges.same_wood() / max(edges.length, 1.0),
+        ),
+        NeighbourAim(
+            "joints", "Joints from row to row",
+            {Wish.IGNORE: "never mind", Wish.AVOID: "stagger", Wish.SEEK: "let corners meet"}, _joints_met,
+        ),
+    )
+}  # fmt: skip
+"""Aims of neighbours, by key."""
+
+FACES: dict[str, FaceAim] = {
+    aim.key: aim
+    for aim in (
+        FaceAim(
+            "repetition", "Repeats and mirrors",
+            {Wish.IGNORE: "never mind", Wish.AVOID: "no visible repeat", Wish.SEEK: "mirror and repeat"}, _repeats,
+        ),
+        FaceAim(
+            "balance", "Light against dark",
+            {Wish.IGNORE: "never mind", Wish.AVOID: "even over the face", Wish.SEEK: "gather the light"}, _uneven,
+        ),
+    )
+}  # fmt: skip
+"""Aims of the whole face, by key."""
+
+Wishes = dict[str, Wish]
+
+
+def neighbour_cost(edges: Edges, wishes: Wishes) -> Floats:
+    """What each joint costs under the wishes, (n, 4, n, 4), 0 or more."""
+    n = len(edges)
+    total = np.zeros((n, 4, n, 4))
+    for key, aim in NEIGHBOURS.items():
+        wish = wishes.get(key, Wish.IGNORE)
+        if wish is not Wish.IGNORE:
+            cost = aim.cost(edges)
+            total += cost if wish is Wish.AVOID else 1.0 - cost
+    return total
+
+
+def face_cost(raster: Raster, least_shift: float, wishes: Wishes) -> float:
+    """What a face costs under the wishes."""
+    total = 0.0
+    for key, aim in FACES.items():
+        wish = wishes.get(key, Wish.IGNORE)
+        if wish is not Wish.IGNORE:
+            measure = aim.measure(raster, least_shift)
+            total += measure if wish is Wish.AVOID else 1.0 - measure
+    return total

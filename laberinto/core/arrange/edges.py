@@ -1,0 +1,120 @@
+"""What the edges of slices show: woods along the joint to the row before and the row behind, in all four lies."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..faces import Side, face_of
+from ..simulate import Simulation
+from ..solid import Cells, Floats, Ints
+from ..stages import Arrange
+from ..turns import Lie
+
+ON_EDGE = 1e-3
+"""A cell this near the edge of its slice (mm) reaches it."""
+
+BARE = -1
+"""Where an edge shows no wood: ragged, or beyond the slice's end."""
+
+LIES: tuple[Lie, ...] = tuple(Lie)
+"""The four lies, in the order in which all arrays here have them."""
+
+Run = tuple[float, float, str]
+"""From and to along an edge, mm, and the wood there."""
+
+
+@dataclass(frozen=True, slots=True)
+class Edges:
+    """The far and near edges of n slices in each lie, cut into the same k stretches.
+
+    ====== ============ =======================================================
+    widths (k,)         of the stretches, mm
+    far    (n, 4, k)    wood (index into ``woods``) or BARE, away from you
+    near   (n, 4, k)    the same towards you
+    ====== ============ =======================================================
+
+    ``far_joints`` and ``near_joints`` (n, 4, k) say whether a joint between strips lies at a stretch's start.
+    """
+
+    widths: Floats
+    far: Ints
+    near: Ints
+    far_joints: NDArray[np.bool_]
+    near_joints: NDArray[np.bool_]
+    woods: tuple[str, ...]
+
+    def __len__(self) -> int:
+        return len(self.far)
+
+    @property
+    def length(self) -> float:
+        """Of an edge over all, mm."""
+        return float(self.widths.sum())
+
+    def same_wood(self) -> Floats:
+        """Millimetres of one wood against itself, where a slice in a lie is followed by another in another:
+        (n, 4, n, 4), first the slice that lies farther away."""
+        near, far = self._flat(self.near), self._flat(self.far)
+        alike = (near[:, None] == far[None]) & (near[:, None] != BARE)
+        n = len(self)
+        return np.asarray(alike @ self.widths).reshape(n, 4, n, 4)
+
+    def joints_met(self) -> Floats:
+        """How many joints run on from one row into the next, (n, 4, n, 4) like ``same_wood``."""
+        near, far = (self._flat(joints).astype(float) for joints in (self.near_joints, self.far_joints))
+        n = len(self)
+        return np.asarray(near @ far.T).reshape(n, 4, n, 4)
+
+    def _flat(self, of: NDArray[np.generic]) -> NDArray[np.generic]:
+        return of.reshape(len(self) * 4, -1)
+
+
+def edges_of(sim: Simulation, arrange: Arrange) -> Edges:
+    """The edges of all slices that an arrangement stands up, by slice number."""
+    pools = [sim.taken(name).cells for name in arrange.sources]
+    slices = [pool.of_piece(k) for pool in pools for k in range(pool.pieces)]
+    runs = [_runs(sim, piece) for piece in slices]
+    width = max((run[1] for pair in runs for side in pair for run in side), default=0.0)
+    # every change of wood in any slice, either way round, bounds the stretches
+    cuts = {0.0, width}
+    for piece, pair in zip(slices, runs, strict=True):
+        own = float(piece.size()[0])
+        for start, end, _ in (run for side in pair for run in side):
+            cuts |= {start, end, own - start, own - end}
+    bounds = np.unique(np.round(sorted(cut for cut in cuts if 0 <= cut <= width), 4))
+    woods = tuple(sorted({run[2] for pair in runs for side in pair for run in side}))
+    middles = (bounds[1:] + bounds[:-1]) / 2
+    shape = (len(slices), 4, len(middles))
+    far, near = np.full(shape, BARE), np.full(shape, BARE)
+    far_j, near_j = np.zeros(shape, bool), np.zeros(shape, bool)
+    for k, (piece, (back, front)) in enumerate(zip(slices, runs, strict=True)):
+        own = float(piece.size()[0])
+        for m, lie in enumerate(LIES):
+            turned = lie in (Lie.END_FOR_END, Lie.OTHER_END_UP)  # the near edge goes to the far side
+            sides = (front, back) if turned else (back, front)
+            for side, wood_at, joint_at in zip(sides, (far, near), (far_j, near_j), strict=True):
+                laid = [(own - b, own - a, wood) for a, b, wood in side] if lie.reverses else side
+                for a, b, wood in laid:
+                    wood_at[k, m, (middles > a) & (middles < b)] = woods.index(wood)
+                    joint_at[k, m] |= (np.abs(bounds[:-1] - a) < ON_EDGE) & (a > ON_EDGE)
+    return Edges(np.diff(bounds), far, near, far_j, near_j, woods)
+
+
+def _runs(sim: Simulation, piece: Cells) -> tuple[list[Run], list[Run]]:
+    """Woods along the far and the near edge of a slice stood up as cut, strip by strip."""
+    face = face_of(piece.turned(Lie.AS_CUT.turn.matrix).at_origin(), Side.TOP)
+    following = np.arange(len(face.points)) + 1
+    following[face.ptr[1:] - 1] = face.ptr[:-1]
+    owner = np.repeat(np.arange(len(face)), np.diff(face.ptr))
+    found: list[list[Run]] = []
+    for line in (0.0, float(face.size[1])):  # the picture runs down towards you
+        on = (np.abs(face.points[:, 1] - line) < ON_EDGE) & (np.abs(face.points[following, 1] - line) < ON_EDGE)
+        side = []
+        for e in np.flatnonzero(on):
+            a, b = sorted((float(face.points[e, 0]), float(face.points[following[e], 0])))
+            side.append((a, b, sim.strips[int(face.strip[owner[e]])].wood))
+        found.append(sorted(side))
+    return found[0], found[1]

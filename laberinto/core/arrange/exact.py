@@ -1,0 +1,154 @@
+"""The best order and turns of slices, proven: a shortest path over slices in their lies, by CP-SAT.
+
+Each slice in each of its four lies is a node; an arc costs what the joint between two such neighbours costs. A
+circuit through a start node visits every slice in exactly one lie.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..solid import Floats
+from ..turns import Lie
+from .edges import LIES
+
+SCALE = 1_000_000
+"""Costs are solved as whole millionths."""
+
+Row = tuple[int, Lie]
+"""Slice number from 1, and how it lies."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """An arrangement from the far side, its cost, the least that any could cost, and whether that is proven."""
+
+    rows: tuple[Row, ...]
+    cost: float
+    bound: float
+
+    @property
+    def gap(self) -> float:
+        """How much better another could still be, as a share of this one's cost."""
+        return 0.0 if self.cost <= self.bound else (self.cost - self.bound) / self.cost
+
+    @property
+    def proven(self) -> bool:
+        return self.gap < 1e-9
+
+
+def path_cost(cost: Floats, rows: Sequence[Row]) -> float:
+    """The cost of an arrangement as it stands."""
+    at = [(number - 1, LIES.index(lie)) for number, lie in rows]
+    return float(sum(cost[i, a, j, b] for (i, a), (j, b) in pairwise(at)))
+
+
+def best_path(
+    cost: Floats,
+    start: Sequence[Row],
+    locked: Mapping[int, Row] | None = None,
+    *,
+    seconds: float = 5.0,
+    seed: int = 1,
+    told: Callable[[Found], bool] = lambda found: True,
+) -> Found:
+    """The order and lies of n slices with the least sum of ``cost`` (n, 4, n, 4) over neighbours.
+
+    ``start`` is an arrangement to begin from; ``locked`` keeps rows (from 0) as they are. ``told`` hears of every
+    better one and answers whether to go on. The same seed gives the same answer where the proof comes in time.
+    """
+    from ortools.sat.python import cp_model  # takes a while to load, and only a search needs it
+
+    problem = _Path(cp_model, np.rint(cost * SCALE).astype(int), locked or {})
+    problem.hint(start)
+    solver = cp_model.CpSolver()
+    solver.parameters.max_time_in_seconds = seconds
+    solver.parameters.num_workers = 2
+    solver.parameters.random_seed = seed
+
+    class Watch(cp_model.CpSolverSolutionCallback):
+        def on_solution_callback(self) -> None:
+            found = Found(problem.rows(self.value), self.objective_value / SCALE, self.best_objective_bound / SCALE)
+            if not told(found):
+                self.stop_search()
+
+    status = solver.solve(problem.model, Watch())
+    if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+        return Found(tuple(start), path_cost(cost, start), 0.0)
+    rows = problem.rows(solver.value)
+    return Found(rows, solver.objective_value / SCALE, solver.best_objective_bound / SCALE)
+
+
+class _Path:
+    """The model: ``arc[u, v]`` says that node v follows node u, ``lies[i, a]`` that slice i lies as a. Node 0 is the
+    start, 1 + 4 i + a is slice i in lie a."""
+
+    def __init__(self, cp_model: Any, cost: NDArray[np.int64], locked: Mapping[int, Row]) -> None:
+        self.model = cp_model.CpModel()
+        self.count = n = len(cost)
+        self.arc: dict[tuple[int, int], Any] = {}
+        self.lies = {(i, a): self.model.new_bool_var("") for i in range(n) for a in range(4)}
+        price = []
+        for i, a in self.lies:
+            u = _node(i, a)
+            self.arc[0, u], self.arc[u, 0] = self.model.new_bool_var(""), self.model.new_bool_var("")
+            for j, b in self.lies:
+                if i != j:
+                    self.arc[u, _node(j, b)] = self.model.new_bool_var("")
+                    price.append((self.arc[u, _node(j, b)], int(cost[i, a, j, b])))
+        skipped = [(_node(i, a), _node(i, a), ~lies) for (i, a), lies in self.lies.items()]
+        self.model.add_circuit([(u, v, var) for (u, v), var in self.arc.items()] + skipped)
+        for i in range(n):
+            self.model.add_exactly_one(self.lies[i, a] for a in range(4))
+        self.model.minimize(sum(var * c for var, c in price))
+        if locked:
+            self._lock(locked)
+        elif mirrored_costs_the_same(cost):  # so half of all arrangements need not be tried
+            for a, lie in enumerate(LIES):
+                if lie.reverses:
+                    self.model.add(self.lies[0, a] == 0)
+
+    def _lock(self, locked: Mapping[int, Row]) -> None:
+        """Rows that stay: only then does it matter how far along the path a slice comes."""
+        n = self.count
+        row = [self.model.new_int_var(0, n - 1, "") for _ in range(n)]
+        for (u, v), var in self.arc.items():
+            if u == 0:
+                self.model.add(row[(v - 1) // 4] == 0).only_enforce_if(var)
+            elif v != 0:
+                self.model.add(row[(v - 1) // 4] == row[(u - 1) // 4] + 1).only_enforce_if(var)
+        for at, (number, lie) in locked.items():
+            self.model.add(row[number - 1] == at)
+            self.model.add(self.lies[number - 1, LIES.index(lie)] == 1)
+
+    def hint(self, rows: Sequence[Row]) -> None:
+        path = [0, *(_node(number - 1, LIES.index(lie)) for number, lie in rows), 0]
+        follows = set(pairwise(path))
+        for ends, var in self.arc.items():
+            self.model.add_hint(var, ends in follows)
+
+    def rows(self, value: Callable[[Any], int]) -> tuple[Row, ...]:
+        """The path that a solution takes."""
+        follows = {u: v for (u, v), var in self.arc.items() if value(var)}
+        out: list[Row] = []
+        node = follows[0]
+        while node:
+            out.append(((node - 1) // 4 + 1, LIES[(node - 1) % 4]))
+            node = follows[node]
+        return tuple(out)
+
+
+def _node(i: int, a: int) -> int:
+    return 1 + 4 * i + a
+
+
+def mirrored_costs_the_same(cost: NDArray[Any]) -> bool:
+    """Whether turning every slice left for right changes no joint."""
+    other = [LIES.index(lie.then(Lie.FLIP)) for lie in LIES]
+    return bool(np.array_equal(cost, cost[:, other][:, :, :, other]))

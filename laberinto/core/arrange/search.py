@@ -1,0 +1,248 @@
+"""Arrange for me: the order and turns of slices that suit chosen aims best.
+
+Neighbour aims alone are solved exactly. With aims of the whole face a seeded search goes on from the exact answer:
+simulated annealing over swapped, reversed and turned rows (Kirkpatrick, Gelatt and Vecchi 1983), always the same for
+a seed.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from ..errors import StageError
+from ..faces import Side, face_of
+from ..scores.raster import Raster
+from ..simulate import Simulation
+from ..solid import Floats
+from ..stages import Arrange
+from ..tones import lightness
+from ..turns import Lie
+from .aims import Wish, Wishes, face_cost, neighbour_cost
+from .edges import LIES, Edges, edges_of
+from .exact import Found, Row, best_path, path_cost
+
+STEPS = 1500
+"""Arrangements the seeded search looks at."""
+
+ACROSS = 40
+"""Samples across a slice."""
+
+KEPT = 3
+"""Candidates to choose from."""
+
+MOST_SLICES = 60
+"""More slices than this are not arranged: the exact part would not end."""
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """An arrangement, what it costs (less is better; 0 is all that was wished), and the least any could cost where
+    that is known."""
+
+    rows: tuple[Row, ...]
+    cost: float
+    bound: float | None = None
+
+    @property
+    def proven(self) -> bool:
+        return self.bound is not None and self.cost <= self.bound + 1e-6
+
+    @property
+    def gap(self) -> float | None:
+        """How much better another could be, as a share."""
+        if self.bound is None:
+            return None
+        return 0.0 if self.proven else (self.cost - self.bound) / self.cost
+
+
+@dataclass(frozen=True, slots=True)
+class Progress:
+    """Where a search stands: share done, and the best so far."""
+
+    share: float
+    best: Candidate
+
+
+class Board:
+    """The slices of an arrangement, ready to be laid over and over."""
+
+    def __init__(self, sim: Simulation, arrange: Arrange, wishes: Wishes) -> None:
+        self.edges: Edges = edges_of(sim, arrange)
+        if len(self.edges) > MOST_SLICES:
+            raise StageError(
+                arrange.id, f"{len(self.edges)} slices are more than can be arranged at once.",
+                f"Up to {MOST_SLICES} can.",
+            )  # fmt: skip
+        self.wishes = wishes
+        self.cost: Floats = neighbour_cost(self.edges, wishes)
+        self.joints = max(len(self.edges) - 1, 1)
+        self.faced = any(wishes.get(key, Wish.IGNORE) is not Wish.IGNORE for key in ("repetition", "balance"))
+        self._strips, self._step, self._shift = _strips(sim, arrange) if self.faced else ([], 1.0, 1.0)
+
+    def total(self, rows: Sequence[Row]) -> float:
+        """What an arrangement costs: the mean over its joints, and what its face costs."""
+        joints = path_cost(self.cost, rows) / self.joints
+        if not self.faced:
+            return joints
+        light = np.concatenate([self._strips[number - 1][LIES.index(lie)] for number, lie in rows])
+        return joints + face_cost(Raster(light, self._step), self._shift, self.wishes)
+
+
+def arrange_for_me(
+    sim: Simulation,
+    arrange: Arrange,
+    wishes: Wishes,
+    locked: Mapping[int, Row] | None = None,
+    *,
+    seed: int = 1,
+    seconds: float = 5.0,
+    steps: int = STEPS,
+    told: Callable[[Progress], bool] = lambda progress: True,
+) -> list[Candidate]:
+    """The best arrangement under the wishes and up to two that differ from it, best first. ``locked`` keeps rows (from
+    0) as they are; ``told`` hears how it goes and answers whether to go on."""
+    locked = dict(locked or {})
+    board = Board(sim, arrange, wishes)
+    start = tuple(arrange.rows(sim.slices(arrange.id)))
+    pool = _Pool(Candidate(start, board.total(start)))
+    going = told(Progress(0.0, pool.best))
+    if going and any(wish is not Wish.IGNORE for key, wish in wishes.items() if key in ("woods", "joints")):
+        going = _exact(board, pool, start, locked, seed, seconds, told)
+    if going and board.faced:
+        _anneal(board, pool, locked, seed, steps, told)
+    return pool.candidates()
+
+
+def _exact(
+    board: Board, pool: _Pool, start: tuple[Row, ...], locked: Mapping[int, Row], seed: int, seconds: float,
+    told: Callable[[Progress], bool],
+) -> bool:  # fmt: skip
+    going = True
+
+    def heard(rows: tuple[Row, ...], bound: float | None) -> bool:
+        nonlocal going
+        pool.add(Candidate(rows, board.total(rows), bound))
+        going = told(Progress(0.5 if board.faced else 0.9, pool.best))
+        return going
+
+    def bound_of(found: Found) -> float | None:
+        """The least cost of any; what is proven is as good as its own, whatever was rounded on the way."""
+        if board.faced:
+            return None
+        return board.total(found.rows) if found.proven else found.bound / board.joints
+
+    found = best_path(
+        board.cost, start, locked, seconds=seconds, seed=seed,
+        told=lambda found: heard(found.rows, bound_of(found)),
+    )  # fmt: skip
+    if going:
+        heard(found.rows, bound_of(found))
+    return going
+
+
+def _anneal(
+    board: Board, pool: _Pool, locked: Mapping[int, Row], seed: int, steps: int, told: Callable[[Progress], bool]
+) -> None:
+    rng = np.random.default_rng(seed)
+    rows, cost = list(pool.best.rows), pool.best.cost
+    free = [at for at in range(len(rows)) if at not in locked]
+    if len(free) < 2:
+        return
+    warm, cold = 0.08, 0.002
+    for step in range(steps):
+        heat = warm * (cold / warm) ** (step / steps)
+        trial = _moved(rows, free, rng)
+        other = board.total(trial)
+        if other <= cost or rng.random() < math.exp((cost - other) / heat):
+            rows, cost = trial, other
+            pool.add(Candidate(tuple(rows), cost))
+        if step % 25 == 0 and not told(Progress(0.5 + 0.5 * step / steps, pool.best)):
+            return
+
+
+def _moved(rows: Sequence[Row], free: Sequence[int], rng: np.random.Generator) -> list[Row]:
+    """The rows with two swapped, one turned, or a run of them reversed; only free ones are touched."""
+    out = list(rows)
+    one, other = sorted(rng.choice(len(free), 2, replace=False).tolist())
+    kind = int(rng.integers(3))
+    if kind == 0:
+        out[free[one]], out[free[other]] = out[free[other]], out[free[one]]
+    elif kind == 1:
+        number, _ = out[free[one]]
+        out[free[one]] = (number, LIES[int(rng.integers(4))])
+    else:
+        run = free[one : other + 1]
+        for at, row in zip(run, [out[k] for k in reversed(run)], strict=True):
+            out[at] = row
+    return out
+
+
+class _Pool:
+    """The best arrangements so far that differ in at least a third of their rows."""
+
+    def __init__(self, first: Candidate) -> None:
+        self._kept = [first]
+
+    @property
+    def best(self) -> Candidate:
+        return self._kept[0]
+
+    def add(self, candidate: Candidate) -> None:
+        like = [kept for kept in self._kept if _alike(kept.rows, candidate.rows)]
+        if any(kept.cost < candidate.cost or kept == candidate for kept in like):
+            return
+        self._kept = [kept for kept in self._kept if kept not in like] + [candidate]
+        self._kept = sorted(self._kept, key=lambda kept: kept.cost)[:KEPT]
+
+    def candidates(self) -> list[Candidate]:
+        return list(self._kept)
+
+
+def _alike(one: Sequence[Row], other: Sequence[Row]) -> bool:
+    """Whether two arrangements are much the same, the second perhaps mirrored."""
+    mirrored = [(number, lie.then(Lie.FLIP)) for number, lie in other]
+    least = max(len(one) / 3, 1)
+    return any(sum(a != b for a, b in zip(one, rows, strict=True)) < least for rows in (other, mirrored))
+
+
+def _strips(sim: Simulation, arrange: Arrange) -> tuple[list[list[Floats]], float, float]:
+    """Each slice as rows of lightness, in all four lies; the step in mm, and the smallest shift that is a repeat."""
+    pools = [sim.taken(name).cells for name in arrange.sources]
+    faces = [
+        face_of(pool.of_piece(k).turned(Lie.AS_CUT.turn.matrix).at_origin(), Side.TOP)
+        for pool in pools
+        for k in range(pool.pieces)
+    ]
+    step = max(float(face.size[0]) for face in faces) / ACROSS
+    out = []
+    for face in faces:
+        tones = [lightness(sim.woods[sim.strips[int(s)].wood].oiled) / 100 for s in face.strip]
+        light = _sampled(face.points, face.ptr, np.array(tones), face.size, step)
+        far = {
+            Lie.AS_CUT: light,
+            Lie.END_FOR_END: light[::-1, ::-1],
+            Lie.OTHER_END_UP: light[::-1],
+            Lie.FLIP: light[:, ::-1],
+        }
+        out.append([far[lie] for lie in LIES])
+    return out, step, max(2 * step, float(np.median([face.size[1] for face in faces])) / 2)
+
+
+def _sampled(points: Floats, ptr: np.ndarray, tones: Floats, size: Floats, step: float) -> Floats:
+    """Lightness at the middles of a grid of ``step`` mm, ACROSS wide."""
+    import shapely
+
+    h = max(round(float(size[1]) / step), 1)
+    x = (np.arange(ACROSS) + 0.5) * step
+    y = (np.arange(h) + 0.5) * float(size[1]) / h
+    tree = shapely.STRtree([shapely.Polygon(points[a:b]) for a, b in pairwise(ptr)])
+    places = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
+    at, polygon = tree.query(np.array([shapely.Point(p) for p in places]), predicate="intersects")
+    out = np.full(len(places), np.nan)
+    out[at] = tones[polygon]
+    return out.reshape(h, ACROSS)
