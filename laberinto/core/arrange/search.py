@@ -26,7 +26,7 @@ from .aims import Wish, Wishes, face_cost, neighbour_cost
 from .edges import LIES, Edges, edges_of
 from .exact import Found, Row, best_path, path_cost
 
-STEPS = 1500
+STEPS = 900
 """Arrangements the seeded search looks at."""
 
 ACROSS = 40

@@ -1,7 +1,7 @@
 """Edits: pure functions from a plan to a changed plan, each with the change in words."""
 
-from . import lamination, pattern, rows, stages, strips, woods
+from . import again, lamination, pattern, rows, stages, strips, woods
 from .model import Edit
 from .parameters import set_parameters, shown
 
-__all__ = ["Edit", "lamination", "pattern", "rows", "set_parameters", "shown", "stages", "strips", "woods"]
+__all__ = ["Edit", "again", "lamination", "pattern", "rows", "set_parameters", "shown", "stages", "strips", "woods"]

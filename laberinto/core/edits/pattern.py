@@ -47,8 +47,9 @@ def set_pattern(plan: Plan, typed: Mapping[str, str], lengths: Lengths) -> Edit:
         raise InputError("This board was not made from a pattern, so it has no pattern to change.")
     changes: dict[str, Any] = {}
     words: list[str] = []
-    for spec in family.specs():
-        before = shown(spec, getattr(family, spec.name), lengths)
+    start = {spec.name: shown(spec, family.value(spec.name), lengths) for spec in family.specs()}
+    for spec in family.specs_for({**start, **typed}):
+        before = shown(spec, family.value(spec.name), lengths)
         if spec.name in typed and typed[spec.name].strip() != before:
             changes[spec.name] = parse(spec, typed[spec.name], lengths)
             words.append(f"{spec.label.lower()} {before or '–'} → {typed[spec.name].strip() or '–'}")

@@ -46,6 +46,17 @@ def _named(stage: Arrange, counts: list[int], numbers: Sequence[int]) -> str:
     return f"slice{'s' if len(names) > 1 else ''} {', '.join(names)}"
 
 
+def lay_out(plan: Plan, stage_id: str, laid: Sequence[tuple[int, Lie]], words: str) -> Edit:
+    """All rows at once: slice number and lie from the far side. What the rule gives anyway is not kept."""
+    stage, rows, counts = _arrange(plan, stage_id)
+    if sorted(number for number, _ in laid) != sorted(number for number, _ in rows):
+        raise InputError("That arrangement was made for other slices; arrange again.", "rows")
+    turned = {number: lie for row, (number, lie) in enumerate(laid) if lie is not stage.rule.lie(row)}
+    order = [number for number, _ in laid]
+    fresh = stage.model_copy(update={"turned": turned})
+    return _ordered(plan.with_stage(fresh), fresh, counts, order, words)
+
+
 def move(plan: Plan, stage_id: str, chosen: Sequence[int], to: int) -> Edit:
     """Move rows, kept together, so that the first lies in row ``to``; turns stay with the rule, and single turns with
     their slice."""

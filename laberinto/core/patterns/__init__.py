@@ -4,6 +4,7 @@ from .alternating import Alternating
 from .bands import Bands
 from .blocks import MitredBlocks
 from .brick import Brick
+from .chaos import Chaos
 from .chevron import MitredChevron
 from .diamonds import Diamonds
 from .framed import Framed
@@ -18,8 +19,8 @@ from .weave import Weave
 FAMILIES: dict[str, type[Family]] = {
     family.key: family
     for family in (
-        Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Rhombuses, Weave, Diamonds, MitredChevron, Framed,
-        Round, Hollowed,
+        Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Rhombuses, Weave, Diamonds, MitredChevron, Chaos,
+        Framed, Round, Hollowed,
     )
 }  # fmt: skip
 """Every family by its key, in the order the gallery shows them."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, Self
 
@@ -57,6 +58,19 @@ class Family(BaseModel):
         """The parameters a form asks for: woods first, the finished thickness last."""
         order = {"wood": 0, "choice": 1}
         return sorted(specs(cls), key=lambda spec: (order.get(spec.kind, 2), spec.name == "thickness"))
+
+    @classmethod
+    def specs_for(cls, values: Mapping[str, str]) -> list[Spec]:
+        """The fields of a form in which ``values`` are typed: some families have more the more they are asked for."""
+        return cls.specs()
+
+    def value(self, name: str) -> Any:
+        """A parameter by the name its field has in the form."""
+        return getattr(self, name)
+
+    def pictured(self) -> dict[str, str]:
+        """Stages whose wood is worth a picture of its own in the form, by the heading it stands under."""
+        return {}
 
     @classmethod
     def wood_fields(cls) -> list[str]:

@@ -25,7 +25,7 @@ class Crosscut(Stage):
 
     kind: Literal["crosscut"] = "crosscut"
     slice: float = millimetres(
-        42.0, label="Slice", help="Finished thickness plus what flattening takes.", least=8, most=200
+        42.0, label="Slice", help="Finished thickness plus what flattening takes.", least=8, most=1500
     )
     count: int = whole(10, label="Slices", help="Each becomes one row of the face.", least=1, most=200)
     kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)

@@ -37,12 +37,14 @@ def pattern_view(board: BoardView, fault: Fault | None = None) -> PatternView | 
     if family is None:
         return None
     typed = fault.typed if fault else {}
+    how = present.lengths()
+    values = {spec.name: shown(spec, family.value(spec.name), how) for spec in family.specs()}
     fields = [
         FieldView(
-            spec, typed.get(spec.name, shown(spec, getattr(family, spec.name.removeprefix(PREFIX)), present.lengths())),
-            fault.message if fault and fault.field == spec.name else "",
+            _prefixed(spec), typed.get(PREFIX + spec.name, shown(spec, family.value(spec.name), how)),
+            fault.message if fault and fault.field == PREFIX + spec.name else "",
         )
-        for spec in (_prefixed(spec) for spec in family.specs())
+        for spec in family.specs_for(values)
     ]  # fmt: skip
     return PatternView(family, fields, measured(board.plan, good(board)[0]))
 

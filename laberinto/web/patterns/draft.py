@@ -11,6 +11,7 @@ from markupsafe import Markup
 from laberinto.core.edits.parameters import parse, shown
 from laberinto.core.effort import Effort, effort
 from laberinto.core.errors import InputError, LaberintoError
+from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import Figures, figures
 from laberinto.core.patterns import FAMILIES, Family, Truth
 from laberinto.core.patterns.palettes import Palette, palettes
@@ -19,7 +20,8 @@ from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.stages import Spec
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import board as draw_board
-from laberinto.drawing.skin import Painted
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.skin import Painted, Ringed
 
 from .. import present, wood
 
@@ -50,13 +52,28 @@ class Draft:
     @property
     def groups(self) -> list[tuple[str, list[Spec]]]:
         """The fields under their headings."""
-        specs = self.family.specs()
-        groups = [
-            ("Woods", [spec for spec in specs if spec.kind == "wood"]),
-            ("Pattern", [spec for spec in specs if spec.kind != "wood" and not spec.optional]),
-            ("If it must be", [spec for spec in specs if spec.optional]),
-        ]
-        return [(name, found) for name, found in groups if found]
+        groups: dict[str, list[Spec]] = {"Woods": [], "Pattern": [], "If it must be": []}
+        for spec in self.family.specs_for(self.values):
+            number = spec.name.rpartition("-")[2] if "-" in spec.name else ""
+            plain = "Woods" if spec.kind == "wood" else "If it must be" if spec.optional else "Pattern"
+            groups.setdefault(f"Pass {number}" if number else plain, []).append(spec)
+        return [(name, found) for name, found in groups.items() if found]
+
+    def picture(self, heading: str) -> Markup:
+        """The wood as it is at the end of what a heading describes, seen from its end."""
+        stage = self.made.pictured().get(heading) if self.made else None
+        if stage is None or self.sim is None:
+            return Markup()
+        face = face_of(self.sim[stage].pieces[0], Side.FRONT)
+        finish = present.preference("finish")
+        return Markup(
+            thumbnail(face, Ringed(self.sim, f"p{stage}", finish), label=f"The panel after {heading.lower()}")
+        )
+
+    def size(self, heading: str) -> tuple[float, float, float] | None:
+        """Width, length and thickness of that wood, mm."""
+        stage = self.made.pictured().get(heading) if self.made else None
+        return self.sim[stage].size if stage and self.sim else None
 
     @property
     def shortest(self) -> str:
@@ -83,7 +100,9 @@ def in_woods(family: type[Family], palette: Palette | None) -> Family:
 def start(family: type[Family], palette: Palette | None) -> dict[str, str]:
     """The form as it is first shown."""
     made = in_woods(family, palette)
-    values = {spec.name: shown(spec, getattr(made, spec.name), present.lengths()) for spec in family.specs()}
+    how = present.lengths()
+    values = {spec.name: shown(spec, made.value(spec.name), how) for spec in family.specs()}
+    values |= {spec.name: shown(spec, made.value(spec.name), how) for spec in family.specs_for(values)}
     taken = {board.name for board in present.store().boards()}
     values["name"] = next((name for name in SHORE if name not in taken), f"Board {len(taken) + 1}")
     return values
@@ -91,10 +110,14 @@ def start(family: type[Family], palette: Palette | None) -> dict[str, str]:
 
 def read(family: type[Family], values: Mapping[str, str]) -> Draft:
     """Read the form, gathering every error, and simulate the board where there is none."""
-    kept = {spec.name: values.get(spec.name, "") for spec in (NAME, *family.specs())}
+    specs = (NAME, *family.specs_for(values))
+    kept = {spec.name: values.get(spec.name, "") for spec in specs}
+    for spec in specs[1:]:
+        if "-" in spec.name and spec.name not in values:  # one more pass was asked for: it starts as it would
+            kept[spec.name] = shown(spec, family().value(spec.name), present.lengths())
     wrong: dict[str, str] = {}
     parsed: dict[str, Any] = {}
-    for spec in (NAME, *family.specs()):
+    for spec in specs:
         try:
             parsed[spec.name] = _value(spec, kept[spec.name])
         except InputError as error:

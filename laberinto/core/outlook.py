@@ -1,0 +1,79 @@
+"""What further passes would do to a board: its size, wood, work and disorder after each, from real simulations."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from .edits.again import MOST, cut_again
+from .effort import Effort, effort
+from .errors import LaberintoError
+from .plan import Plan
+from .scores import Score, Scored, scores
+from .simulate import Simulation, simulate
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """The board after some further passes. ``lost`` is the share of the milled wood that is waste, ``disorder`` and
+    ``worth`` are 0 to 1."""
+
+    passes: int
+    plan: Plan
+    sim: Simulation
+    effort: Effort
+    scores: tuple[Score, ...]
+    lost: float
+    disorder: float
+    worth: float
+
+    @property
+    def size(self) -> tuple[float, float, float]:
+        return self.sim.board.size
+
+
+@dataclass(frozen=True, slots=True)
+class Outlook:
+    """The points in order, the one where a further pass begins to cost more than it gives, and why there are no more."""
+
+    points: tuple[Point, ...]
+    best: int
+    end: str = ""
+
+
+def disorder(found: dict[str, float]) -> float:
+    """How little order a face has, 0 to 1: the mean of what does not repeat, does not touch its own wood, is not in
+    the largest patch, and of the variety of size (up to 1)."""
+    parts = (1 - found["repetition"], 1 - found["same-wood"], 1 - found["patch"], min(found["sizes"], 1.0))
+    return sum(parts) / len(parts)
+
+
+def outlook(plan: Plan, seed: int = 1, most: int = MOST, told: Callable[[int], bool] = lambda passes: True) -> Outlook:
+    """The plan as it is and with 1 to ``most`` passes more, as far as the wood survives them. ``worth`` is disorder ×
+    the share of the face that is left: where it is highest, the next pass takes more board than it gives disorder.
+
+    ``told`` hears of each pass that is done and answers whether to go on. Raises LaberintoError where the plan itself
+    cannot be built or cut again.
+    """
+    points: list[Point] = []
+    end = ""
+    for passes in range(most + 1):
+        try:
+            made = cut_again(plan, passes, seed).plan
+            sim = simulate(made)
+        except LaberintoError as error:
+            if passes <= 1:
+                raise
+            end = str(error)
+            break
+        found = tuple(scores(Scored(sim)))
+        mess = disorder({score.key: score.value for score in found})
+        width, length, _ = sim.board.size
+        face = width * length
+        first = points[0].size[0] * points[0].size[1] if points else face
+        wood = sum(sim.waste().values()) / sim.milled
+        points.append(Point(passes, made, sim, effort(sim), found, wood, mess, mess * face / first))
+        if not told(passes):
+            break
+    best = max(points, key=lambda point: (point.worth, -point.passes)).passes
+    return Outlook(tuple(points), best, end)

@@ -1,0 +1,244 @@
+"""Chaos: rip, turn, shuffle, splice and glue again, pass after pass, then slices mixed in all four lies."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from enum import StrEnum
+from typing import Any, ClassVar, Self
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from ..errors import InputError, StageError
+from ..plan import FORMAT, VERSION, explain, read_plan
+from ..sawing import blade, reach
+from ..simulate import StageResult, attempt
+from ..stages.fields import Spec, choice, millimetres, number, specs, whole, wood, yes_no
+from ..turns import Lie
+from .model import Data, Family
+
+MOST_PASSES = 6
+THINNEST = 12.0
+"""A panel thinner than this (mm) is not ripped and glued once more."""
+
+
+class Turning(StrEnum):
+    """What is done to the strips of a pass before they are glued again."""
+
+    NONE = "none"
+    ROLL = "roll"
+    FLIP = "flip"
+    MIXED = "mixed"
+
+    @property
+    def label(self) -> str:
+        return {
+            "none": "as they lie", "roll": "every other rolled a quarter", "flip": "every other face over",
+            "mixed": "rolled, face over, end for end",
+        }[self.value]  # fmt: skip
+
+    @property
+    def turns(self) -> list[str]:
+        return {
+            "none": [], "roll": ["as it lies", "quarter roll"], "flip": ["as it lies", "face over"],
+            "mixed": ["as it lies", "quarter roll", "face over", "end for end", "three-quarter roll"],
+        }[self.value]  # fmt: skip
+
+
+class Pass(BaseModel):
+    """One pass. Strips are ripped between ``least`` and ``most`` wide, all alike where the two are equal."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    turning: Turning = choice(Turning.ROLL, label="Strips", help="Before they are glued again.")
+    least: float = millimetres(26.0, label="Ripped from", help="Narrowest.", least=6, most=120)
+    most: float = millimetres(36.0, label="to", help="Widest.", least=6, most=120)
+    skew: float = number(0.0, label="Skew", help="Blade turned.", least=-15, most=15, unit="°")
+    bevel: float = number(0.0, label="Bevel", help="Blade tilted.", least=-30, most=30, unit="°")
+    flatten: float = millimetres(1.0, label="Flattening", help="Off each face.", least=0.1, most=5)
+    halve: bool = yes_no(False, label="Halve the panel first", help="Crosscut in two, side by side.")
+    splice: bool = yes_no(False, label="Splice in the offcut", help="Of this rip.")
+
+
+class Chaos(Family):
+    """Strips of three woods of mixed widths; then the ``plan`` of passes; then slices mixed by ``seed``."""
+
+    key: ClassVar[str] = "chaos"
+    title: ClassVar[str] = "Chaos"
+    summary: ClassVar[str] = (
+        "Ripped, turned, shuffled and glued again, pass after pass: planned, and never twice alike."
+    )
+
+    light: str = wood("sycamore", label="Light wood")
+    mid: str = wood("pear", label="Middle wood")
+    dark: str = wood("bog-oak", label="Dark wood")
+    strips: int = whole(14, label="Strips", help="Of mixed widths.", least=4, most=60)
+    narrow: float = millimetres(22.0, label="Narrowest", help="Strip.", least=6, most=120)
+    wide: float = millimetres(38.0, label="Widest", help="Strip.", least=6, most=150)
+    row: float = millimetres(34.0, label="Panel", help="Its thickness once flat, before any pass.", least=12, most=100)
+    slices: int = whole(12, label="Slices", help="Each becomes one row.", least=2, most=60)
+    seed: int = whole(11, label="Seed", help="The same number, the same board.", least=0, most=999_999)
+    passes: int = whole(2, label="Passes", help="Before the slices are cut.", least=1, most=MOST_PASSES)
+    plan_of: tuple[Pass, ...] = Field(default=(), max_length=MOST_PASSES)
+
+    # -- the form: the family's own fields, and those of each pass with its number behind --------------------------
+
+    @classmethod
+    def specs_for(cls, values: Mapping[str, str]) -> list[Spec]:
+        text = values.get("passes", "").strip()
+        count = min(int(text), MOST_PASSES) if text.isdigit() else 0
+        return cls.specs() + [spec for at in range(1, count + 1) for spec in pass_specs(at)]
+
+    @classmethod
+    def of(cls, **values: Any) -> Self:
+        numbered = {name: values.pop(name) for name in list(values) if "-" in name}
+        made = super().of(**values)
+        passes = [made.pass_at(at) for at in range(1, made.passes + 1)]
+        for at, one in enumerate(passes, 1):
+            changes = {name.removesuffix(f"-{at}"): v for name, v in numbered.items() if name.endswith(f"-{at}")}
+            try:
+                passes[at - 1] = Pass.model_validate(one.model_dump() | changes)
+            except ValidationError as error:
+                first = error.errors(include_url=False)[0]
+                raise InputError(f"Pass {at}: {explain(first)}.", f"{first['loc'][0]}-{at}") from None
+        return made.model_copy(update={"plan_of": tuple(passes)})
+
+    def value(self, name: str) -> Any:
+        field, _, at = name.rpartition("-")
+        return getattr(self.pass_at(int(at)), field) if field else getattr(self, name)
+
+    def pass_at(self, at: int) -> Pass:
+        """The settings of a pass, from 1; unless told otherwise every other one is ripped aslant."""
+        if at <= len(self.plan_of):
+            return self.plan_of[at - 1]
+        return Pass() if at % 2 else Pass(turning=Turning.FLIP, skew=6.0)
+
+    def pictured(self) -> dict[str, str]:
+        slanted = {at: self.pass_at(at).skew or self.pass_at(at).bevel for at in range(1, self.passes + 1)}
+        return {f"Pass {at}": f"trued-{at}" if cut else f"flat-{at}" for at, cut in slanted.items()}
+
+    # -- the build -------------------------------------------------------------------------------------------------
+
+    def check(self) -> None:
+        super().check()
+        if self.wide < self.narrow:
+            raise InputError("The widest strip is narrower than the narrowest, {narrow}.", "wide", narrow=self.narrow)
+        for at in range(1, self.passes + 1):
+            self._check(at, self.pass_at(at))
+
+    def _check(self, at: int, one: Pass) -> None:
+        if one.most < one.least:
+            raise InputError(
+                f"Pass {at} rips to less than it rips from, {{least}}. Take {{least}} or more.", f"most-{at}",
+                least=one.least,
+            )  # fmt: skip
+        if one.bevel and one.turning is not Turning.NONE:
+            raise InputError(
+                f"Bevelled strips only nest as they lie. Leave those of pass {at} unturned, or set the bevel to 0.",
+                f"turning-{at}",
+            )  # fmt: skip
+        if one.splice and (one.skew or one.bevel):
+            raise InputError(
+                f"A slanted rip leaves a wedge, which cannot be spliced in. Set skew and bevel of pass {at} to 0.",
+                f"splice-{at}",
+            )  # fmt: skip
+
+    def stages(self) -> list[Data]:
+        rng = np.random.default_rng(self.seed)
+        woods = (self.light, self.mid, self.dark)
+        widths = rng.uniform(self.narrow, self.wide, self.strips).round(1).tolist()
+        first = [{"wood": woods[k % 3], "width": width, "mark": k + 1} for k, width in enumerate(widths)]
+        length = self.panel_for(self.slices) * 2 ** sum(self.pass_at(k + 1).halve for k in range(self.passes)) + 30
+        stages: list[Data] = [
+            {
+                "id": "strips", "kind": "mill", "thickness": self.row + 2 * self.flatten_panel,
+                "length": min(length, 3000), "strips": first,
+            },
+            {"id": "panel", "kind": "glue", "from": "strips", "shuffle": self.seed},
+            {"id": "panel-flat", "kind": "flatten", "from": "panel", "to": self.row},
+        ]  # fmt: skip
+        for at in range(1, self.passes + 1):
+            stages += self._pass(at, self.pass_at(at), stages, rng)
+        lies = [list(Lie)[k] for k in rng.integers(0, 4, self.slices)]
+        turned = {str(k + 1): lie.value for k, lie in enumerate(lies) if lie is not Lie.AS_CUT}
+        return [
+            *stages,
+            self.sliced(stages[-1]["id"], self.slices),
+            {
+                "id": "rows", "kind": "arrange", "from": "slices", "rule": "as-cut", "shuffle": self.seed,
+                "turned": turned,
+            },
+            {"id": "board", "kind": "glue", "from": "rows", "across": "length", "clamp_hours": 24},
+            *self.finished(flush=True, edge=1),
+        ]  # fmt: skip
+
+    def _pass(self, at: int, one: Pass, before: list[Data], rng: np.random.Generator) -> list[Data]:
+        """The stages of one pass. How many strips the panel gives is measured on the panel itself."""
+        stages: list[Data] = []
+        source = before[-1]["id"]
+        if one.halve:
+            half = round(self._measured(before, at).size[1] / 2 - self.kerf - 0.1, 1)
+            stages += [
+                {
+                    "id": f"halves-{at}", "kind": "crosscut", "from": source, "slice": half, "count": 2,
+                    "kerf": self.kerf, "squaring": 0,
+                },
+                {"id": f"doubled-{at}", "kind": "glue", "from": f"halves-{at}"},
+            ]  # fmt: skip
+            source = f"doubled-{at}"
+        piece = self._measured([*before, *stages], at).pieces[0]
+        if (thin := float(piece.size()[2])) < THINNEST:
+            raise InputError(
+                f"The wood survives {at - 1} passes: before pass {at} the panel is only {{thin}} thick. Take {at - 1} "
+                "passes, rip wider strips where they are rolled, or start thicker.", "passes", thin=thin,
+            )  # fmt: skip
+        start, end = reach(piece, 0, blade(0, one.skew, one.bevel))
+        widths: list[float] = []
+        while True:
+            width = round(float(rng.uniform(one.least, one.most)), 1) if one.most > one.least else one.least
+            if sum(widths) + len(widths) * self.kerf + width > end - start - 0.1:
+                break
+            widths.append(width)
+        if len(widths) < 2:
+            raise InputError(
+                f"Pass {at} gets only {len(widths)} strip from a panel {{there}} wide. Rip narrower, or take "
+                f"{max(at - 1, 1)} passes.", f"most-{at}", there=end - start,
+            )  # fmt: skip
+        rip = {"id": f"rip-{at}", "kind": "rip", "from": source, "widths": widths, "kerf": self.kerf}
+        glue: Data = {"id": f"panel-{at}", "kind": "glue", "from": f"rip-{at}", "shuffle": self.seed + at}
+        if one.turning.turns:
+            glue["turns"] = one.turning.turns
+        left = end - start - sum(widths) - len(widths) * self.kerf
+        if one.splice and left > 3:
+            glue["with"] = [f"rip-{at}:offcut"]
+        flat = {
+            "id": f"flat-{at}", "kind": "flatten", "from": f"panel-{at}", "each_face": one.flatten, "level": True,
+            "method": "drum-sander",
+        }  # fmt: skip
+        stages += [{**rip, "skew": one.skew, "bevel": one.bevel}, glue, flat]
+        if one.skew or one.bevel:
+            stages.append({"id": f"trued-{at}", "kind": "trim", "from": f"flat-{at}", "edge": 0.5, "flush": True})
+        return stages
+
+    def _measured(self, stages: list[Data], at: int) -> StageResult:
+        """The wood after some stages, as simulated."""
+        plan = read_plan({"format": FORMAT, "version": VERSION, "name": self.title, "stages": stages})
+        results, error = attempt(plan)
+        if error is not None:
+            raise _gives_out(error, at)
+        return results[-1]
+
+
+def pass_specs(at: int) -> list[Spec]:
+    """The fields of a pass, from 1, as a form has them."""
+    return [replace(spec, name=f"{spec.name}-{at}") for spec in specs(Pass)]
+
+
+def _gives_out(error: StageError, at: int) -> InputError:
+    """A stage that the wood did not survive, as a fault of the pass that broke it."""
+    back = max(at - 2, 1)
+    return InputError(
+        f"The wood does not survive pass {max(at - 1, 1)}: {error.template} Take {back} passes, or start thicker or "
+        "wider.", "passes", **error.mm,
+    )  # fmt: skip

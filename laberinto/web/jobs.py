@@ -1,0 +1,88 @@
+"""Work that takes longer than an answer may: done in a thread, asked after by its page, and cancelled there."""
+
+from __future__ import annotations
+
+import logging
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from threading import Event, Lock, Thread
+from typing import Any
+
+from laberinto.core.errors import LaberintoError
+
+log = logging.getLogger(__name__)
+
+KEPT = 16
+"""Jobs that are remembered, the oldest forgotten first."""
+
+Name = tuple[str, int]
+"""What kind of work, and for which board."""
+
+
+@dataclass
+class Job:
+    """One piece of work. ``share`` is how much is done, ``best`` what there is so far, ``result`` what came of it."""
+
+    name: Name
+    asked: dict[str, Any]
+    share: float = 0.0
+    best: Any = None
+    result: Any = None
+    error: LaberintoError | None = None
+    failed: bool = False
+    done: Event = field(default_factory=Event)
+    cancelled: Event = field(default_factory=Event)
+
+    @property
+    def running(self) -> bool:
+        return not self.done.is_set()
+
+    def tell(self, share: float, best: Any = None) -> bool:
+        """Note how far it is; whether to go on."""
+        self.share, self.best = share, best if best is not None else self.best
+        return not self.cancelled.is_set()
+
+
+class Jobs:
+    """The work under way; one of each name at a time."""
+
+    def __init__(self) -> None:
+        self._jobs: OrderedDict[Name, Job] = OrderedDict()
+        self._lock = Lock()
+
+    def start(self, name: Name, asked: dict[str, Any], work: Callable[[Job], Any]) -> Job:
+        """Begin; what went on under this name is cancelled."""
+        job = Job(name, asked)
+        with self._lock:
+            before = self._jobs.pop(name, None)
+            if before is not None:
+                before.cancelled.set()
+            self._jobs[name] = job
+            while len(self._jobs) > KEPT:
+                self._jobs.popitem(last=False)[1].cancelled.set()
+        Thread(target=_do, args=(job, work), name=f"job {name}", daemon=True).start()
+        return job
+
+    def get(self, name: Name) -> Job | None:
+        with self._lock:
+            return self._jobs.get(name)
+
+    def drop(self, name: Name) -> None:
+        """Cancel and forget."""
+        with self._lock:
+            job = self._jobs.pop(name, None)
+        if job is not None:
+            job.cancelled.set()
+
+
+def _do(job: Job, work: Callable[[Job], Any]) -> None:
+    try:
+        job.result = work(job)
+    except LaberintoError as error:
+        job.error = error
+    except Exception:
+        log.exception("job %s failed", job.name)
+        job.failed = True
+    finally:
+        job.done.set()
