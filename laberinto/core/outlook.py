@@ -34,7 +34,7 @@ class Point:
 
 @dataclass(frozen=True, slots=True)
 class Outlook:
-    """The points in order, the one where a further pass begins to cost more than it gives, and why there are no more."""
+    """The points in order, the one after which a pass costs more than it gives, and why there are no more."""
 
     points: tuple[Point, ...]
     best: int

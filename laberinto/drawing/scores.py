@@ -49,8 +49,10 @@ def _lit(on: Scored, score: Score, size: float, width: float, length: float) -> 
         out += tag("path", d=d, fill="none", stroke=LIT, stroke_width=size * 0.18, stroke_linecap="round")
     for number, ((x, y, w, h), ink) in enumerate(zip(shown.boxes, (LIT, COPY), strict=False), 1):
         inset = size * 0.12 * number
-        box = {"x": x + inset, "y": y + inset, "width": max(w - 2 * inset, 0.0), "height": max(h - 2 * inset, 0.0)}
-        out += tag("rect", fill="none", stroke=ink, stroke_width=size * 0.22, **box)
+        out += tag(
+            "rect", x=x + inset, y=y + inset, width=max(w - 2 * inset, 0.0), height=max(h - 2 * inset, 0.0),
+            fill="none", stroke=ink, stroke_width=size * 0.22,
+        )  # fmt: skip
         corner = (x + size * 1.05, y + size * 1.2) if number == 1 else (x + w - size * 1.05, y + h - size * 0.8)
         out += tag("circle", cx=corner[0], cy=corner[1], r=size * 0.8, fill=ink)
         out += text(corner[0], corner[1] + size * 0.34, str(number), size, fill="#fff")

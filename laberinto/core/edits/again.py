@@ -87,7 +87,7 @@ def _fitted(data: Data, cut_id: str) -> Plan:
         panel = next(result for result in results if result.stage.id == cut["from"])
         cut["count"] = int((panel.size[1] - cut["squaring"]) // (cut["slice"] + cut["kerf"]))
         if cut["count"] < 1:
-            raise InputError(f"The panel is too short for a slice: {error.template}", **error.mm)
+            raise InputError(f"The panel is too short for a slice: {error.template}", "", **error.mm)
         plan = _read(data)
         error = attempt(plan)[1]
     if error is not None:
@@ -96,7 +96,7 @@ def _fitted(data: Data, cut_id: str) -> Plan:
 
 
 def _gone(error: StageError) -> InputError:
-    return InputError(f"The wood does not survive it: {error.template}", **error.mm)
+    return InputError(f"The wood does not survive it: {error.template}", "", **error.mm)
 
 
 def _read(data: Data) -> Plan:

@@ -1,0 +1,86 @@
+"""Shall I cut it again? The chart of further passes, and taking one up."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from flask import Response, abort, redirect, render_template, request, url_for
+from markupsafe import Markup
+
+from laberinto.core.edits.again import MOST, cut_again, cut_stage
+from laberinto.core.errors import LaberintoError
+from laberinto.core.faces import Side, face_of
+from laberinto.core.outlook import Outlook, Point, outlook
+from laberinto.drawing import chart
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.skin import Flat
+from laberinto.store import StaleError
+
+from .. import present
+from ..jobs import Job, Jobs
+from ..lookup import find
+from .routes import bp
+
+jobs = Jobs()
+MOST_SEED = 999_999
+
+
+@bp.get("/again")
+def again(board_id: int) -> str:
+    """The page; the passes are simulated meanwhile. ``seed`` shuffles the strips."""
+    board = find(board_id)
+    if cut_stage(board.plan) is None:
+        abort(404)
+    text = request.args.get("seed", "1").strip()
+    wrong = "" if text.isdigit() and int(text) <= MOST_SEED else f"A seed is a whole number up to {MOST_SEED}."
+    seed = 1 if wrong else int(text)
+    job = jobs.get(("again", board_id))
+    if job is None or job.asked["plan"] != board.plan or job.asked["seed"] != seed:
+
+        def work(job: Job) -> Any:
+            return outlook(board.plan, seed, told=lambda passes: job.tell((passes + 1) / (MOST + 1)))
+
+        job = jobs.start(("again", board_id), {"plan": board.plan, "seed": seed}, work)
+        job.done.wait(0.6)  # a small board needs no waiting page
+    part = request.headers.get("HX-Target") == "again"
+    found: Outlook | None = job.result
+    return render_template(
+        "judge/points.html" if part else "judge/again.html", board=board, job=job, seed=text, wrong=wrong,
+        outlook=found, chart=_chart(found) if found else "", faces=[_face(p, found.points[0].size[:2]) for p in found.points] if found else [],
+        problem=job.error.say(present.lengths()) if job.error else "",
+    )  # fmt: skip
+
+
+def _chart(found: Outlook) -> Markup:
+    first = found.points[0].size[0] * found.points[0].size[1]
+    left = [point.size[0] * point.size[1] / first for point in found.points]
+    return Markup(
+        chart.outlook(
+            [p.disorder for p in found.points], left, [p.worth for p in found.points], found.best,
+            label="Disorder, face left and their product, after each further pass",
+        )
+    )  # fmt: skip
+
+
+def _face(point: Point, within: tuple[float, float]) -> Markup:
+    """All to one scale, so that one sees what is lost."""
+    face = face_of(point.sim.board.pieces[0], Side.TOP)
+    skin = Flat(point.sim, present.preference("finish"))
+    return Markup(thumbnail(face, skin, label=f"The face after {point.passes} further passes", within=within))
+
+
+@bp.post("/again/adopt")
+def adopt(board_id: int) -> Response | str:
+    """Make the board's plan that with so many more passes."""
+    board = find(board_id)
+    passes, seed = request.form.get("passes", ""), request.form.get("seed", "")
+    if not (passes.isdigit() and seed.isdigit() and 0 < int(passes) <= MOST):
+        abort(400)
+    try:
+        edit = cut_again(board.plan, int(passes), int(seed))
+        present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
+    except StaleError:
+        pass  # someone was quicker: the page shows the board as it is now
+    except LaberintoError:
+        abort(409)
+    return cast(Response, redirect(url_for("board.page", board_id=board_id), 303))
