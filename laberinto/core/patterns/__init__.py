@@ -10,6 +10,7 @@ from .diamonds import Diamonds
 from .framed import Framed
 from .hollowed import Hollowed
 from .model import Family, Truth
+from .picture import Pictured
 from .rhombus import Rhombuses
 from .rings import RingChevron
 from .round import Round
@@ -20,7 +21,7 @@ FAMILIES: dict[str, type[Family]] = {
     family.key: family
     for family in (
         Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Rhombuses, Weave, Diamonds, MitredChevron, Chaos,
-        Framed, Round, Hollowed,
+        Framed, Round, Hollowed, Pictured,
     )
 }  # fmt: skip
 """Every family by its key, in the order the gallery shows them."""

@@ -34,7 +34,7 @@ def pattern(board_id: int) -> str:
     view = pattern_view(find(board_id))
     if view is None:
         abort(404)
-    return render_template("board/pattern.html", pattern=view)
+    return render_template("board/pattern.html", pattern=view, board_id=board_id)
 
 
 @bp.post("/edit")

@@ -46,7 +46,8 @@ def again(board_id: int) -> str:
     found: Outlook | None = job.result
     return render_template(
         "judge/points.html" if part else "judge/again.html", board=board, job=job, seed=text, wrong=wrong,
-        outlook=found, chart=_chart(found) if found else "", faces=[_face(p, found.points[0].size[:2]) for p in found.points] if found else [],
+        outlook=found, chart=_chart(found) if found else "",
+        faces=[_face(point, found.points[0].size[:2]) for point in found.points] if found else [],
         problem=job.error.say(present.lengths()) if job.error else "",
     )  # fmt: skip
 

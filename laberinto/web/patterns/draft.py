@@ -103,9 +103,14 @@ def start(family: type[Family], palette: Palette | None) -> dict[str, str]:
     how = present.lengths()
     values = {spec.name: shown(spec, made.value(spec.name), how) for spec in family.specs()}
     values |= {spec.name: shown(spec, made.value(spec.name), how) for spec in family.specs_for(values)}
-    taken = {board.name for board in present.store().boards()}
-    values["name"] = next((name for name in SHORE if name not in taken), f"Board {len(taken) + 1}")
+    values["name"] = free_name()
     return values
+
+
+def free_name() -> str:
+    """A name from the shore that no board has yet."""
+    taken = {board.name for board in present.store().boards()}
+    return next((name for name in SHORE if name not in taken), f"Board {len(taken) + 1}")
 
 
 def read(family: type[Family], values: Mapping[str, str]) -> Draft:

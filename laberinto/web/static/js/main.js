@@ -8,3 +8,4 @@ import "./replay.js";
 import "./studio.js";
 import "./away.js";
 import "./draft.js";
+import "./picture.js";

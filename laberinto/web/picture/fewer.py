@@ -1,0 +1,58 @@
+"""With at most k panels: which cells to change, which to refuse, and taking the changed picture up."""
+
+from __future__ import annotations
+
+import hashlib
+
+from flask import render_template, request
+
+from laberinto.core.errors import InputError
+from laberinto.core.picture import Fewer, panels, with_at_most
+
+from .. import present
+from ..jobs import Job, Jobs
+from .routes import bp
+from .state import State, read
+
+jobs = Jobs()
+
+
+def _key(state: State, most: int, keep: list[tuple[int, int]]) -> tuple[str, int]:
+    text = f"{state.data}|{most}|{sorted(keep)}"
+    return "fewer", int.from_bytes(hashlib.blake2b(text.encode(), digest_size=6).digest(), "big")
+
+
+@bp.post("/fewer")
+def fewer() -> tuple[str, int] | str:
+    """Start or ask after the search; ``keep`` lists cells that stay as they are."""
+    try:
+        state = read(request.form)
+        text = request.form.get("most", "").strip()
+        if not text.isdigit() or not 1 <= int(text) <= 40:
+            raise InputError("How many panels at most: a whole number from 1 to 40.", "most")
+        keep = [
+            (int(row), int(column))
+            for row, _, column in (cell.partition("-") for cell in request.form.get("keep", "").split(",") if cell)
+            if row.isdigit() and column.isdigit()
+        ]
+    except InputError as error:
+        return render_template("picture/fewer.html", error=error.say(present.lengths()), job=None), 422
+    most = int(text)
+    name = _key(state, most, keep)
+    if request.form.get("stop"):
+        jobs.drop(name)
+        return render_template("picture/fewer.html", job=None, error="")
+    job = jobs.get(name)
+    if job is None:
+
+        def work(job: Job) -> Fewer:
+            return with_at_most(state.picture, most, keep)
+
+        job = jobs.start(name, {}, work)
+        job.done.wait(0.8)
+    found: Fewer | None = job.result
+    return render_template(
+        "picture/fewer.html", job=job, found=found, most=most, keep=keep, needs=len(panels(state.picture)),
+        error=job.error.say(present.lengths()) if job.error else "",
+        data=state.drawn(found.picture).data if found else "", before=state.picture,
+    )  # fmt: skip
