@@ -76,25 +76,27 @@ def edges_of(sim: Simulation, arrange: Arrange) -> Edges:
     """The edges of all slices that an arrangement stands up, by slice number."""
     pools = [sim.taken(name).cells for name in arrange.sources]
     slices = [pool.of_piece(k) for pool in pools for k in range(pool.pieces)]
-    runs = [_runs(sim, piece) for piece in slices]
-    width = max((run[1] for pair in runs for side in pair for run in side), default=0.0)
+    # a slice shows one end as cut and turned end for end, the other end in the other two lies
+    runs = [(_runs(sim, piece, Lie.AS_CUT), _runs(sim, piece, Lie.OTHER_END_UP)) for piece in slices]
+    every = [run for ends in runs for pair in ends for side in pair for run in side]
+    width = max((run[1] for run in every), default=0.0)
     # every change of wood in any slice, either way round, bounds the stretches
     cuts = {0.0, width}
-    for piece, pair in zip(slices, runs, strict=True):
-        own = float(piece.size()[0])
-        for start, end, _ in (run for side in pair for run in side):
+    for piece, ends in zip(slices, runs, strict=True):
+        own = round(float(piece.size()[0]), 3)
+        for start, end, _ in (run for pair in ends for side in pair for run in side):
             cuts |= {start, end, own - start, own - end}
     bounds = np.unique(np.round(sorted(cut for cut in cuts if 0 <= cut <= width), 4))
-    woods = tuple(sorted({run[2] for pair in runs for side in pair for run in side}))
+    woods = tuple(sorted({run[2] for run in every}))
     middles = (bounds[1:] + bounds[:-1]) / 2
     shape = (len(slices), 4, len(middles))
     far, near = np.full(shape, BARE), np.full(shape, BARE)
     far_j, near_j = np.zeros(shape, bool), np.zeros(shape, bool)
-    for k, (piece, (back, front)) in enumerate(zip(slices, runs, strict=True)):
-        own = float(piece.size()[0])
+    for k, (piece, ends) in enumerate(zip(slices, runs, strict=True)):
+        own = round(float(piece.size()[0]), 3)
         for m, lie in enumerate(LIES):
-            turned = lie in (Lie.END_FOR_END, Lie.OTHER_END_UP)  # the near edge goes to the far side
-            sides = (front, back) if turned else (back, front)
+            back, front = ends[lie in (Lie.OTHER_END_UP, Lie.FLIP)]
+            sides = (front, back) if lie.reverses else (back, front)  # end for end of what the end shows
             for side, wood_at, joint_at in zip(sides, (far, near), (far_j, near_j), strict=True):
                 laid = [(own - b, own - a, wood) for a, b, wood in side] if lie.reverses else side
                 for a, b, wood in laid:
@@ -103,9 +105,9 @@ def edges_of(sim: Simulation, arrange: Arrange) -> Edges:
     return Edges(np.diff(bounds), far, near, far_j, near_j, woods)
 
 
-def _runs(sim: Simulation, piece: Cells) -> tuple[list[Run], list[Run]]:
-    """Woods along the far and the near edge of a slice stood up as cut, strip by strip."""
-    face = face_of(piece.turned(Lie.AS_CUT.turn.matrix).at_origin(), Side.TOP)
+def _runs(sim: Simulation, piece: Cells, lie: Lie) -> tuple[list[Run], list[Run]]:
+    """Woods along the far and the near edge of a slice that lies so, strip by strip."""
+    face = face_of(piece.turned(lie.turn.matrix).at_origin(), Side.TOP)
     following = np.arange(len(face.points)) + 1
     following[face.ptr[1:] - 1] = face.ptr[:-1]
     owner = np.repeat(np.arange(len(face)), np.diff(face.ptr))
@@ -114,7 +116,7 @@ def _runs(sim: Simulation, piece: Cells) -> tuple[list[Run], list[Run]]:
         on = (np.abs(face.points[:, 1] - line) < ON_EDGE) & (np.abs(face.points[following, 1] - line) < ON_EDGE)
         side = []
         for e in np.flatnonzero(on):
-            a, b = sorted((float(face.points[e, 0]), float(face.points[following[e], 0])))
+            a, b = sorted(round(float(face.points[at, 0]), 3) for at in (e, following[e]))
             side.append((a, b, sim.strips[int(face.strip[owner[e]])].wood))
         found.append(sorted(side))
     return found[0], found[1]

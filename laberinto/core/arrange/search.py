@@ -213,24 +213,22 @@ def _alike(one: Sequence[Row], other: Sequence[Row]) -> bool:
 def _strips(sim: Simulation, arrange: Arrange) -> tuple[list[list[Floats]], float, float]:
     """Each slice as rows of lightness, in all four lies; the step in mm, and the smallest shift that is a repeat."""
     pools = [sim.taken(name).cells for name in arrange.sources]
-    faces = [
-        face_of(pool.of_piece(k).turned(Lie.AS_CUT.turn.matrix).at_origin(), Side.TOP)
-        for pool in pools
-        for k in range(pool.pieces)
-    ]
-    step = max(float(face.size[0]) for face in faces) / ACROSS
+    slices = [pool.of_piece(k) for pool in pools for k in range(pool.pieces)]
+    step = max(float(piece.size()[0]) for piece in slices) / ACROSS
     out = []
-    for face in faces:
-        tones = [lightness(sim.woods[sim.strips[int(s)].wood].oiled) / 100 for s in face.strip]
-        light = _sampled(face.points, face.ptr, np.array(tones), face.size, step)
-        far = {
-            Lie.AS_CUT: light,
-            Lie.END_FOR_END: light[::-1, ::-1],
-            Lie.OTHER_END_UP: light[::-1],
-            Lie.FLIP: light[:, ::-1],
-        }
-        out.append([far[lie] for lie in LIES])
-    return out, step, max(2 * step, float(np.median([face.size[1] for face in faces])) / 2)
+    for piece in slices:
+        shown = []
+        for lie in (Lie.AS_CUT, Lie.OTHER_END_UP):
+            face = face_of(piece.turned(lie.turn.matrix).at_origin(), Side.TOP)
+            tones = [lightness(sim.woods[sim.strips[int(s)].wood].oiled) / 100 for s in face.strip]
+            shown.append(_sampled(face.points, face.ptr, np.array(tones), face.size, step))
+        one, other = shown
+        lies = {
+            Lie.AS_CUT: one, Lie.END_FOR_END: one[::-1, ::-1], Lie.OTHER_END_UP: other, Lie.FLIP: other[::-1, ::-1],
+        }  # fmt: skip
+        out.append([lies[lie] for lie in LIES])
+    heights = [float(piece.size()[2]) for piece in slices]  # a slice lies flat here; stood up, that is its row
+    return out, step, max(2 * step, float(np.median(heights)) / 2)
 
 
 def _sampled(points: Floats, ptr: np.ndarray, tones: Floats, size: Floats, step: float) -> Floats:
