@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any
 
-from laberinto.core.patterns import Alternating
+from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan import Plan
 
 from .bricks import ladder
@@ -46,6 +47,21 @@ class DemoBoard:
     notes: tuple[Entry, ...] = field(default=())
     turns: tuple[Turn, ...] = ()
 
+
+FROM_PATTERNS: tuple[tuple[str, dict[str, Any], str, str, int | None, int, float, float], ...] = (
+    ("bands", {"dark": "robinia"}, "Kelp Bed", "The net mender, for her fifty years", 12, 5, 3, 0.2),
+    ("rings", {}, "Plover", "The shop's own window", None, 0, 0, 0),
+    ("stairs", {"dark": "plum"}, "Landing", "The chandler above the quay steps", 21, 3, 2, 0.5),
+    ("blocks", {}, "Sea Wall", "The harbour master's galley", 30, 2, 1, 0.4),
+    ("tumbling", {}, "Cobble", "The lighthouse kitchen", 40, 0, 0, 0),
+    ("weave", {}, "Mooring Line", "The rope walk's canteen", 16, 4, 2, 0.3),
+    ("diamonds", {}, "Pennant", "The sailing school", 26, 1, 1, 0.9),
+    ("chevron", {}, "Ripple", "The island ferry, second galley", 33, 0, 0, 0),
+    ("round", {}, "Float", "The cheese dairy, for its wheels", 9, 8, 6, 0.3),
+    ("hollowed", {}, "Tide Pool", "The school kitchen, for herbs", -2, 9, 12, 1.2),
+    ("picture", {}, "Regatta", "Prize of the autumn regatta", 19, 2, 1, 0.2),
+)
+"""Boards straight from their pattern: family, its own numbers, name, whom for, due, steps done, begun, last touched."""
 
 BOARDS: tuple[DemoBoard, ...] = (
     DemoBoard(
@@ -122,5 +138,9 @@ BOARDS: tuple[DemoBoard, ...] = (
             Turn(ladder(1 / 3), "bond shifted by a third", pin="B"),
             Turn(ladder(0.5), "bond shifted by half", name="Running bond", pin="C"),
         ),
+    ),
+    *(
+        DemoBoard(FAMILIES[key].of(**values).plan(name), order_for, due, done, began, last)
+        for key, values, name, order_for, due, done, began, last in FROM_PATTERNS
     ),
 )

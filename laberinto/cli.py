@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
+from threading import Thread
 
 import click
 
@@ -13,7 +14,7 @@ from .core.faces import Side, face_of
 from .core.figures import figures
 from .core.plan import read_plan
 from .core.rules import check
-from .core.simulate import Simulation, simulate
+from .core.simulate import Simulation, attempt, simulate
 from .core.stages import Pieces
 from .core.units import Lengths
 from .drawing.board import thumbnail
@@ -21,6 +22,7 @@ from .drawing.skin import Ringed
 from .files.mesh import write_glb, write_stl
 from .files.report import report
 from .files.schema import write
+from .store import Store
 
 EXIT_BAD_PLAN = 2
 
@@ -58,12 +60,21 @@ def demo(data: Path | None, host: str, port: int, fresh: bool, only_fill: bool) 
         _serve(folder, host, port)
 
 
+def _warm(store: Store) -> None:
+    """Cut every board once while nobody asks for it yet, so that the first look at the list does not wait."""
+    for board in store.boards():
+        results, error = attempt(board.plan)
+        if error is None:
+            face_of(results[-1].pieces[0], Side.TOP)
+
+
 def _serve(data: Path | None, host: str, port: int) -> None:
     from waitress import serve as run
 
     from .web import create_app
 
     app = create_app(data)
+    Thread(target=_warm, args=(app.extensions["store"],), daemon=True).start()
     click.echo(f"Laberinto is at http://{host}:{port}/ (Ctrl C stops it)")
     run(app, host=host, port=port, threads=6, ident=None)
 

@@ -44,13 +44,34 @@ def painted(page: Page) -> None:
     page.locator("canvas.painted[data-painted]").wait_for()
 
 
-ACTIONS: dict[str, Callable[[Page], None]] = {"board-round": turned, "board-replay": acted, "board-chaos": painted}
+def until(selector: str) -> Callable[[Page], None]:
+    """Wait for what a page works out in its own time."""
+
+    def wait(page: Page) -> None:
+        page.locator(selector).first.wait_for(timeout=60_000)
+        page.wait_for_timeout(500)
+
+    return wait
+
+
+ACTIONS: dict[str, Callable[[Page], None]] = {
+    "board-round": turned,
+    "board-replay": acted,
+    "board-chaos": painted,
+    "gallery": until("#family-picture .family-effort"),
+    "picture": until(".panel-list"),
+    "judge": until("#wish-woods"),
+    "again": until(".points"),
+}
 """What is done on a page before its picture is taken."""
 
 SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("boards", "/", DESK, "light"),
     ("gallery", "/boards/new", DESK, "light"),
     ("new-board", "/boards/new/weave", DESK, "light"),
+    ("picture", "/boards/new/picture", DESK, "light"),
+    ("judge", "/boards/5/judge?show=repetition", DESK, "light"),
+    ("again", "/boards/5/judge/again", DESK, "light"),
     ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
     ("board-chaos", "/boards/5", DESK, "light"),
     ("board-shaped", "/boards/4?stage=groove", DESK, "light"),

@@ -20,7 +20,7 @@ from .stages import Bench, Cause, Mill, Outcome, Pieces, Skipped, Stage
 from .strips import Strip
 from .woods import LIBRARY, Wood
 
-REMEMBERED = 256
+REMEMBERED = 1024
 """How many stage outcomes are kept."""
 
 REMEMBERED_CELLS = 400_000

@@ -202,8 +202,8 @@ class Chaos(Family):
             widths.append(width)
         if len(widths) < 2:
             raise InputError(
-                f"Pass {at} gets only {len(widths)} strip from a panel {{there}} wide. Rip narrower, or take "
-                f"{max(at - 1, 1)} passes.", f"most-{at}", there=end - start,
+                f"Pass {at} gets {len(widths) or 'no'} strip from a panel {{there}} wide, too few to glue. Rip "
+                f"narrower, or take {max(at - 1, 1)} passes.", f"most-{at}", there=end - start,
             )  # fmt: skip
         rip = {"id": f"rip-{at}", "kind": "rip", "from": source, "widths": widths, "kerf": self.kerf}
         glue: Data = {"id": f"panel-{at}", "kind": "glue", "from": f"rip-{at}", "shuffle": self.seed + at}

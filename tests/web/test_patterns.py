@@ -1,0 +1,94 @@
+"""The gallery, the forms of the families, and a board's pattern changed later."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from laberinto.core.patterns import FAMILIES
+from laberinto.store import Store
+
+from .conftest import Visitor
+
+
+def form(page: str) -> dict[str, str]:
+    """What a browser would send of the new-board form."""
+    fields = dict(re.findall(r'<input id="[^"]+" name="([\w-]+)" value="([^"]*)"', page))
+    for name, inner in re.findall(r'<select id="[^"]+" name="([\w-]+)"[^>]*>(.*?)</select>', page, re.S):
+        chosen = re.search(r'value="([^"]+)" selected', inner)
+        assert chosen, name
+        fields[name] = chosen[1]
+    return fields
+
+
+def test_the_gallery_shows_every_family_and_its_work(visitor: Visitor) -> None:
+    page = visitor.get("/boards/new").get_data(as_text=True)
+    for key, family in FAMILIES.items():
+        assert f'id="family-{key}"' in page and family.summary in page
+        card = visitor.get(f"/boards/new/{key}/card").get_data(as_text=True)
+        assert ("<svg" in card and "cuts" in card and "Crosscut sled" in card) or "crosscut sled" in card
+    assert visitor.get("/boards/new/nonsense").status_code == 404
+    assert visitor.get("/boards/new/nonsense/card").status_code == 404
+
+
+@pytest.mark.parametrize("palette", ["Strong", "Quiet", "Even"])
+def test_a_palette_shows_every_family_in_its_woods(visitor: Visitor, palette: str) -> None:
+    page = visitor.get(f"/boards/new/weave?palette={palette}").get_data(as_text=True)
+    plain = form(visitor.get("/boards/new/weave").get_data(as_text=True))
+    chosen = form(page)
+    assert (chosen["light"], chosen["dark"]) != (plain["light"], plain["dark"])
+    answer = visitor.post("/boards/new/weave/preview", palette=palette, **plain).get_data(as_text=True)
+    assert form(answer)["dark"] == chosen["dark"]
+
+
+@pytest.mark.parametrize("key", sorted(FAMILIES.keys() - {"picture"}))
+def test_each_family_makes_its_board_as_offered(visitor: Visitor, store: Store, key: str) -> None:
+    values = form(visitor.get(f"/boards/new/{key}").get_data(as_text=True))
+    answer = visitor.post(f"/boards/new/{key}", **values)
+    assert answer.status_code == 303, key
+    (made,) = store.boards()
+    assert made.plan.pattern and made.plan.pattern.family == key
+    page = visitor.get(answer.headers["Location"]).get_data(as_text=True)
+    assert 'id="pattern"' in page
+
+
+def test_one_more_pass_brings_its_fields_and_its_picture(visitor: Visitor) -> None:
+    values = form(visitor.get("/boards/new/chaos").get_data(as_text=True))
+    assert "skew-2" in values and "skew-3" not in values
+    page = visitor.post("/boards/new/chaos/preview", **(values | {"passes": "3"})).get_data(as_text=True)
+    assert form(page)["least-3"] == "26" and page.count("pass-picture") == 3
+    wrong = visitor.post("/boards/new/chaos", **(values | {"bevel-1": "12"}))
+    assert wrong.status_code == 422 and "Bevelled strips only nest" in wrong.get_data(as_text=True)
+
+
+def test_what_is_wrong_stands_at_its_field_in_every_family(visitor: Visitor, store: Store) -> None:
+    for key in sorted(FAMILIES.keys() - {"picture"}):
+        values = form(visitor.get(f"/boards/new/{key}").get_data(as_text=True))
+        answer = visitor.post(f"/boards/new/{key}", **(values | {"thickness": "thick"}))
+        assert answer.status_code == 422
+        assert re.search(r'id="n-thickness-error" role="alert">[^<]*not a length', answer.get_data(as_text=True)), key
+    assert store.boards() == []
+
+
+def test_a_boards_pattern_is_changed_on_the_board(visitor: Visitor, store: Store) -> None:
+    values = form(visitor.get("/boards/new/brick").get_data(as_text=True))
+    place = visitor.post("/boards/new/brick", **values).headers["Location"].split("?")[0]
+    fields = visitor.get(f"{place}/pattern").get_data(as_text=True)
+    assert 'name="pattern-mortar" value="6"' in fields and "Half bricks on half the pitch" in fields
+    revision = store.boards()[0].revision
+    ask = {"op": "pattern", "stage": "strips", "revision": revision}
+    answer = visitor.post(f"{place}/edit", htmx=True, **ask, **{"pattern-bricks": "3"})
+    assert answer.status_code == 200 and "198 × 308 × 38 mm" in answer.get_data(as_text=True)
+    ask["revision"] = store.boards()[0].revision
+    wrong = visitor.post(f"{place}/edit", htmx=True, **ask, **{"pattern-mortar": "30"})
+    page = wrong.get_data(as_text=True)
+    assert wrong.status_code == 422 and 'id="pattern" open' in page and "too thick for bricks" in page
+    assert page.count("too thick for bricks") == 1
+
+
+def test_a_board_without_a_pattern_has_none_to_change(visitor: Visitor, store: Store, board: int) -> None:
+    values = form(visitor.get("/boards/new/brick").get_data(as_text=True))
+    place = visitor.post("/boards/new/brick/bare", **values).headers["Location"].split("?")[0]
+    assert 'id="pattern"' not in visitor.get(place).get_data(as_text=True)
+    assert visitor.get(f"{place}/pattern").status_code == 404
