@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import pairwise, product
 from typing import Any
 
 import numpy as np
@@ -110,6 +110,9 @@ class _Path:
         for i in range(n):
             self.model.add_exactly_one(self.lies[i, a] for a in range(4))
         self.model.minimize(sum(var * c for var, c in price))
+        self.alike = [] if locked else alike(cost)
+        for group in self.alike:
+            self._in_turn(group)
         if locked:
             self._lock(locked)
         elif turned_costs_the_same(cost):  # so half of all arrangements need not be tried, or three quarters
@@ -117,6 +120,16 @@ class _Path:
             for a, lie in enumerate(LIES):
                 if lie not in enough:
                     self.model.add(self.lies[0, a] == 0)
+
+    def _in_turn(self, group: Sequence[int]) -> None:
+        """Slices that are all alike come in the order of their numbers, so that their changing places is not tried:
+        where two of them meet, the second is the next one."""
+        after = dict(pairwise(group))
+        for i in group:
+            for j in group:
+                if j != i and after.get(i) != j:
+                    for a, b in product(range(4), repeat=2):
+                        self.model.add(self.arc[_node(i, a), _node(j, b)] == 0)
 
     def _lock(self, locked: Mapping[int, Row]) -> None:
         """Rows that stay: only then does it matter how far along the path a slice comes."""
@@ -132,7 +145,12 @@ class _Path:
             self.model.add(self.lies[number - 1, LIES.index(lie)] == 1)
 
     def hint(self, rows: Sequence[Row]) -> None:
-        path = [0, *(_node(number - 1, LIES.index(lie)) for number, lie in rows), 0]
+        # slices that are alike are handed out in the order of their numbers
+        shared: dict[int, list[int]] = {}
+        for group in self.alike:
+            shared |= dict.fromkeys(group, sorted(group, reverse=True))
+        at = [shared[number - 1].pop() if number - 1 in shared else number - 1 for number, _ in rows]
+        path = [0, *(_node(i, LIES.index(lie)) for i, (_, lie) in zip(at, rows, strict=True)), 0]
         follows = set(pairwise(path))
         for ends, var in self.arc.items():
             self.model.add_hint(var, ends in follows)
@@ -150,6 +168,22 @@ class _Path:
 
 def _node(i: int, a: int) -> int:
     return 1 + 4 * i + a
+
+
+def alike(cost: NDArray[Any]) -> list[list[int]]:
+    """Groups of two or more slices that cost the same beside any other, in any lie."""
+    left, out = list(range(len(cost))), []
+    while left:
+        first = left[0]
+        same = [
+            j
+            for j in left
+            if np.abs(cost[first] - cost[j]).max() <= ROUNDING
+            and np.abs(cost[:, :, first] - cost[:, :, j]).max() <= ROUNDING
+        ]
+        left = [j for j in left if j not in same]
+        out += [same] if len(same) > 1 else []
+    return out
 
 
 def turned_costs_the_same(cost: NDArray[Any]) -> bool:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -34,6 +34,9 @@ ACROSS = 40
 
 KEPT = 3
 """Candidates to choose from."""
+
+EVEN = 1e-9
+"""Costs that differ by less are the same; the later one may bring its proof."""
 
 MOST_SLICES = 60
 """More slices than this are not arranged: the exact part would not end."""
@@ -142,6 +145,7 @@ def _exact(
     )  # fmt: skip
     if going:
         heard(found.rows, bound_of(found))
+        pool.bounded(bound_of(found))
     return going
 
 
@@ -194,10 +198,14 @@ class _Pool:
 
     def add(self, candidate: Candidate) -> None:
         like = [kept for kept in self._kept if _alike(kept.rows, candidate.rows)]
-        if any(kept.cost < candidate.cost or kept == candidate for kept in like):
+        if any(kept.cost < candidate.cost - EVEN or kept == candidate for kept in like):
             return
         self._kept = [kept for kept in self._kept if kept not in like] + [candidate]
         self._kept = sorted(self._kept, key=lambda kept: kept.cost)[:KEPT]
+
+    def bounded(self, bound: float | None) -> None:
+        """No arrangement costs less than this; what holds of one holds of all."""
+        self._kept = [replace(kept, bound=bound) for kept in self._kept]
 
     def candidates(self) -> list[Candidate]:
         return list(self._kept)
