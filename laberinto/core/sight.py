@@ -168,5 +168,6 @@ def _rings(shape: Any) -> list[Floats]:
             continue
         convex = not part.interiors and part.convex_hull.area - part.area < LEAST_SEEN
         whole = [part] if convex else list(shapely.get_parts(shapely.constrained_delaunay_triangles(part)))
-        out += [shapely.get_coordinates(polygon.exterior)[:-1] for polygon in whole]
+        # triangles along a straight edge may have no area at all
+        out += [shapely.get_coordinates(polygon.exterior)[:-1] for polygon in whole if polygon.area > LEAST_SEEN]
     return out

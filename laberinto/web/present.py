@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from datetime import UTC, datetime
 from functools import lru_cache
 from typing import cast
@@ -10,6 +11,8 @@ from flask import Flask, current_app, g
 from markupsafe import Markup
 
 from laberinto.core import units
+from laberinto.core.errors import InputError
+from laberinto.core.shop import Shop
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY, Tone
 from laberinto.store import Store
@@ -36,6 +39,17 @@ def preference(key: str) -> str:
 def lengths() -> Lengths:
     """The units to read and show lengths in."""
     return UNITS.get(preference("units"), Lengths())
+
+
+def shop() -> Shop:
+    """The shop's profile; read once a request."""
+    if "shop" not in g:
+        preference("units")  # reads what is kept
+        try:
+            g.shop = Shop.of(**json.loads(g.preferences.get("shop", "{}")))
+        except (InputError, ValueError):  # kept by another version: what it does not know falls back to the default
+            g.shop = Shop()
+    return cast(Shop, g.shop)
 
 
 def when(moment: datetime, now: datetime | None = None) -> str:

@@ -20,6 +20,7 @@ def test_by_mouse(page: Page, server: Server) -> None:
     page.goto(server.url)
     expect(page.get_by_text("No boards yet")).to_be_visible()
     page.get_by_role("link", name="Start a board").click()
+    page.locator("#family-alternating a").click()
 
     # a wrong count is told beside its field, keeps the last good face, and the right one draws anew
     finished(page, "294 × 384 × 38 mm")

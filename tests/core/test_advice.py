@@ -46,7 +46,7 @@ def test_a_sound_plan_says_nothing() -> None:
         (changed("strips", length=630.0), changed("strips", length=645.0), "slices", Severity.CAUTION, "Only 40 mm", "10 mm longer"),
         (BASE.changed(strip_width=9).plan("Advice"), BASE.changed(strip_width=10).plan("Advice"), "strips", Severity.CAUTION, "bend", "caul"),
         (
-            BASE.changed(strips=12).plan("Advice"), BASE.changed(strips=12, strip_width=25).plan("Advice"), "panel-flat", Severity.NOTE,
+            BASE.changed(strips=12).plan("Advice"), BASE.changed(strips=12, strip_width=25).plan("Advice"), "panel-flat", Severity.CAUTION,
             "360 mm the panel is wider", "two sub-panels",
         ),
         (

@@ -57,7 +57,7 @@ def test_a_family_keeps_its_promises_over_its_range(key: str, data: st.DataObjec
     try:
         family, sim = made(key, **asked)
     except InputError as refused:
-        assert refused.field in asked and str(refused).strip()
+        assert refused.field.split("-")[0] in {*asked, "most", "least"} and str(refused).strip()
         return
     except StageError as cannot:  # a hollow or a saw that reaches out of the wood says so
         assert str(cannot).strip()
@@ -74,7 +74,7 @@ def test_a_family_as_it_starts_is_a_board_nothing_stops(key: str) -> None:
     assert sim.plan.pattern and sim.plan.pattern.family == key
     assert pattern.family_of(sim.plan) == family
     asked = effort(sim)
-    assert asked.glue_ups >= 2 and asked.cuts > 8 and asked.days > asked.glue_ups / 2
+    assert asked.glue_ups >= 2 and asked.cuts > 8 and 3 <= asked.days <= asked.glue_ups + 3
 
 
 def test_a_weave_planed_unevenly_says_by_how_much_its_bands_miss() -> None:

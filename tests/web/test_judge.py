@@ -53,10 +53,13 @@ def test_arrange_for_me_from_asking_to_using(visitor: Visitor, store: Store, cha
     rows = re.search(r'name="rows" value="([^"]+)"', page)
     assert rows
     assert rows[1].split()[0] == "4:as-cut"  # the first row was to stay: slice 4, as it lay
-    used = visitor.post(f"{place}/use", rows=rows[1])
+    laid = rows[1].split()
+    used = visitor.post(f"{place}/use", rows=" ".join([laid[0], *reversed(laid[1:])]))
     assert used.status_code == 303 and "view=face" in used.headers["Location"]
     view = store.board(chaos)
-    assert view and view.plan.stage("rows").order[0] == 4
+    assert view and view.plan.stage("rows").order == tuple(
+        int(row.split(":")[0]) for row in [laid[0], *reversed(laid[1:])]
+    )
     assert store.history(chaos)[0].words == "arranged for me"
 
 

@@ -10,6 +10,7 @@ from pydantic import ValidationError
 
 from ..errors import InputError
 from ..plan import Plan, explain
+from ..rules.model import Remedy
 from ..stages import Spec, Stage, specs
 from ..units import Lengths, parse_length
 from .model import Edit
@@ -81,6 +82,17 @@ def set_parameters(plan: Plan, stage_id: str, typed: Mapping[str, str], lengths:
     if not changes:
         return Edit(plan, "")
     return Edit(plan.with_stage(_rebuilt(stage, changes)), f"{stage.title}: " + ", ".join(words))
+
+
+def settle(plan: Plan, remedy: Remedy, lengths: Lengths) -> Edit:
+    """The one change that settles a check."""
+    stage = plan.stage(remedy.stage)
+    spec = next(spec for spec in specs(type(stage)) if spec.name == remedy.field)
+    before, after = (shown(spec, v, lengths) for v in (getattr(stage, remedy.field), remedy.value))
+    if before == after:
+        return Edit(plan, "")
+    made = plan.with_stage(_rebuilt(stage, {remedy.field: remedy.value}))
+    return Edit(made, f"{stage.title}: {spec.label.lower()} {before or '–'} → {after}")
 
 
 def _rebuilt(stage: Stage, changes: dict[str, Any]) -> Stage:

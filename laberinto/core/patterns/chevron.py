@@ -74,7 +74,10 @@ class MitredChevron(Family):
                 "bevel": self.angle, "kerf": self.kerf, "upright": True,
             },
             {"id": "panel", "kind": "glue", "from": "segments", "turns": ["as it lies", "end for end"]},
-            {"id": "panel-flat", "kind": "flatten", "from": "panel", "each_face": 0.5, "level": True},
+            {
+                "id": "panel-flat", "kind": "flatten", "from": "panel", "each_face": 0.5, "level": True,
+                "method": self.flattener(self.panel_for(self.rows)),
+            },
             self.sliced("panel-flat", self.rows),
             *self.laid("book-matched"),
             *self.finished(edge=1),

@@ -52,6 +52,7 @@ class Family(BaseModel):
     flatten_panel: float = 1.5
     flatten_board: float = 2.0
     edge: float = 3.0
+    planer_shortest: float = 300.0
 
     @classmethod
     def specs(cls) -> list[Spec]:
@@ -148,9 +149,16 @@ class Family(BaseModel):
                 "length": self.panel_for(slices), "strips": strips,
             },
             {"id": f"{at}panel", "kind": "glue", "from": f"{at}strips"},
-            {"id": f"{at}panel-flat", "kind": "flatten", "from": f"{at}panel", "to": row, "method": "planer"},
+            {
+                "id": f"{at}panel-flat", "kind": "flatten", "from": f"{at}panel", "to": row,
+                "method": self.flattener(self.panel_for(slices)),
+            },
             self.sliced(f"{at}panel-flat", slices, f"{at}slices"),
         ]  # fmt: skip
+
+    def flattener(self, length: float) -> str:
+        """What flattens a panel of this length: nothing short goes through a planer."""
+        return "planer" if length >= self.planer_shortest else "drum-sander"
 
     def sliced(self, source: str, slices: int, name: str = "slices") -> Data:
         """The crosscut that yields the slices."""

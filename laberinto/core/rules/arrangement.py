@@ -7,12 +7,18 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..faces import Side, face_of
+from ..joints import Joint
+from ..movement import movement, swing
+from ..shop import Shop
 from ..simulate import Simulation
 from ..stages import Arrange
 from .model import Check, Severity, Show
 
+CROSS = 45.0
+"""Fibres that cross by more than this (degrees) move against each other."""
 
-def palindromes(sim: Simulation, show: Show) -> Iterator[Check]:
+
+def palindromes(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """A row that reads the same from both ends does not change when it is turned."""
     for result in sim.results:
         stage = result.stage
@@ -52,13 +58,34 @@ def row_reading(sim: Simulation, stage_id: str) -> list[tuple[str, float]]:
     return [(sim.strips[int(slice_.strip[i])].wood, round(float(high[i] - low[i]), 2)) for i in order]
 
 
-def mixed_grain(sim: Simulation, show: Show) -> Iterator[Check]:
-    """Long grain glued to end grain comes apart: one moves with the seasons and the other does not."""
+def mixed_grain(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Long grain glued to end grain, or across it as a long-grain border is, comes apart: one moves with the seasons
+    and the other does not."""
     for result in sim.results:
-        mixed = sum(joint.mixed for joint in result.outcome.joints)
+        mixed = sum(_crossed(joint) for joint in result.outcome.joints)
         if mixed > 1:
+            length, wood, off = max(_year(sim, joint, result.size[2], shop) for joint in result.outcome.joints)
             yield Check(
                 Severity.STOP, result.stage.id,
-                f"{mixed / 100:.0f} cm² of this glue-up joins long grain to end grain, which move apart.",
+                f"{mixed / 100:.0f} cm² of this glue-up joins wood whose fibres cross, such as long grain to end grain. Between {shop.dry:g} and "
+                f"{shop.damp:g} % humidity {wood} moves up to {show(off)} along a joint of {show(length)}, and the long "
+                "grain does not.",
                 "Turn the pieces so that all fibres run the same way.",
             )  # fmt: skip
+
+
+def _crossed(joint: Joint) -> float:
+    """The part of a joint where fibres cross by more than CROSS, mm²."""
+    return float(joint.areas[joint.fibre_angles() > CROSS].sum())
+
+
+def _year(sim: Simulation, joint: Joint, height: float, shop: Shop) -> tuple[float, str, float]:
+    """The longest a joint of mixed grain can be, the wood in it that moves most, and by how much over a year, mm."""
+    crossed = _crossed(joint)
+    if crossed <= 0:
+        return 0.0, "", 0.0
+    length = crossed / max(height, 1.0)
+    woods = {sim.strips[int(number)].wood for number in joint.strips.ravel()}
+    worst = max(woods, key=lambda key: sim.woods[key].tangential)
+    moved = movement(length, sim.woods[worst].tangential, swing(shop.dry, shop.damp))
+    return length, sim.woods[worst].name.lower(), moved

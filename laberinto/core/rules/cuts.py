@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ..shop import Shop
 from ..simulate import Simulation
 from ..solid import Bools, Cells
 from ..stages import Carving, Cause, Crosscut, Flatten, JointEdge, Profile, Sawing, Trim
@@ -15,7 +16,7 @@ SLIVER = 0.5
 """Wood thinner than this (mm) breaks away instead of staying."""
 
 
-def misses(sim: Simulation, show: Show) -> Iterator[Check]:
+def misses(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """A tool that takes nothing runs beside the wood."""
     for result in sim.results:
         if isinstance(result.stage, Carving) and result.outcome.waste.get(Cause.SHAPING, 0.0) < 1e-6:
@@ -26,7 +27,7 @@ def misses(sim: Simulation, show: Show) -> Iterator[Check]:
             )  # fmt: skip
 
 
-def slivers(sim: Simulation, show: Show) -> Iterator[Check]:
+def slivers(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """A cut close beside a joint leaves a splinter of the strip behind it."""
     known = 0
     for result in sim.results:

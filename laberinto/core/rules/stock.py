@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..shop import Shop
 from ..simulate import Simulation
 from ..stages import Crosscut, Flatten, Method, Mill, Trim
-from .model import Check, Severity, Show
+from .model import Check, Remedy, Severity, Show
 
 HOLD = 50.0
 """Least remainder (mm) to hold at the last cut."""
@@ -14,14 +15,11 @@ HOLD = 50.0
 THIN = 10.0
 """Strips thinner than this (mm) bend under a clamp."""
 
-PLANER_WIDTH = 310.0
-"""Usual width of a small shop's thickness planer, mm."""
-
 END_GRAIN_ALLOWANCE = 1.0
 """Least to leave on each end-grain face for flattening, mm."""
 
 
-def short_remainder(sim: Simulation, show: Show) -> Iterator[Check]:
+def short_remainder(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """The last slice needs something behind it to hold."""
     for result in sim.results:
         stage = result.stage
@@ -37,7 +35,7 @@ def short_remainder(sim: Simulation, show: Show) -> Iterator[Check]:
             )  # fmt: skip
 
 
-def thin_strips(sim: Simulation, show: Show) -> Iterator[Check]:
+def thin_strips(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Thin strips bow between the clamps and show it in the pattern."""
     for result in sim.results:
         stage = result.stage
@@ -49,34 +47,21 @@ def thin_strips(sim: Simulation, show: Show) -> Iterator[Check]:
             )  # fmt: skip
 
 
-def too_wide_to_plane(sim: Simulation, show: Show) -> Iterator[Check]:
-    """A panel wider than the planer has to go through in halves."""
-    for result in sim.results:
-        stage = result.stage
-        if isinstance(stage, Flatten) and stage.method is Method.PLANER and not stands_on_end(sim, stage.id):
-            width = result.size[0]
-            if width > PLANER_WIDTH:
-                yield Check(
-                    Severity.NOTE, stage.id,
-                    f"At {show(width)} the panel is wider than many small planers take ({show(PLANER_WIDTH)}).",
-                    "Glue it as two sub-panels, plane both to one thickness, then join them; or use a drum sander.",
-                )  # fmt: skip
-
-
-def end_grain_in_planer(sim: Simulation, show: Show) -> Iterator[Check]:
+def end_grain_in_planer(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Schools differ; some have seen boards burst."""
     for result in sim.results:
         stage = result.stage
         if isinstance(stage, Flatten) and stage.method is Method.PLANER and stands_on_end(sim, stage.id):
             yield Check(
-                Severity.CAUTION, stage.id,
+                Severity.CAUTION if shop.end_grain_planing == "never" else Severity.NOTE, stage.id,
                 "End grain in a thickness planer can tear out at the edge or burst; many makers never do it.",
                 "Use a drum sander or a router on a sled. If you plane it: glue on sacrificial ends, let the glue cure "
                 f"over 12 hours, and take about {show(0.2)} a pass.",
+                remedy=Remedy(stage.id, "method", Method.DRUM_SANDER, "Use the drum sander"),
             )  # fmt: skip
 
 
-def little_to_flatten(sim: Simulation, show: Show) -> Iterator[Check]:
+def little_to_flatten(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Rows never come out of the clamps level."""
     for result in sim.results:
         stage = result.stage
@@ -90,7 +75,7 @@ def little_to_flatten(sim: Simulation, show: Show) -> Iterator[Check]:
                 )  # fmt: skip
 
 
-def nothing_trimmed(sim: Simulation, show: Show) -> Iterator[Check]:
+def nothing_trimmed(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """A board taken exactly to the size the rows make leaves nothing to true."""
     for result in sim.results:
         stage = result.stage

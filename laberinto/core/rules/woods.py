@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..shop import Shop
 from ..simulate import Simulation
-from ..stages import Mill
+from ..stages import Mill, Oil
+from ..stages.finish import OilKind
 from ..woods import CAUTION_TEXT, Caution
-from .model import Check, Severity, Show
+from .model import Check, Remedy, Severity, Show
 
 _SEVERITY = {Caution.NOT_UNDER_FOOD: Severity.STOP, Caution.SEEPS: Severity.CAUTION}
 _FIX = {
@@ -19,7 +21,7 @@ _FIX = {
 }
 
 
-def wood_cautions(sim: Simulation, show: Show) -> Iterator[Check]:
+def wood_cautions(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Every caution that goes with a wood of the plan, once."""
     for result in sim.results:
         if not isinstance(result.stage, Mill):
@@ -31,3 +33,15 @@ def wood_cautions(sim: Simulation, show: Show) -> Iterator[Check]:
                     _SEVERITY.get(caution, Severity.NOTE), result.stage.id,
                     f"{wood.name}: {CAUTION_TEXT[caution]}.", _FIX[caution],
                 )  # fmt: skip
+
+
+def nut_oils(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Oils pressed from nuts, for those who may not touch them."""
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Oil) and stage.oil in (OilKind.WALNUT, OilKind.TUNG) and not stage.skip:
+            yield Check(
+                Severity.CAUTION, stage.id, f"{stage.oil.label.capitalize()} comes from a nut; some people are allergic.",
+                "Name it on the care card, or use mineral oil.",
+                remedy=Remedy(stage.id, "oil", OilKind.MINERAL, "Use mineral oil"),
+            )  # fmt: skip

@@ -60,6 +60,11 @@ def wood(default: str, *, label: str, help: str = "") -> Any:
     return Field(default, title=label, description=help, max_length=40, json_schema_extra={"kind": "wood"})
 
 
+def text(default: str, *, label: str, help: str = "") -> Any:
+    """One of a few words that a list elsewhere explains."""
+    return Field(default, title=label, description=help, max_length=40, json_schema_extra={"kind": "text"})
+
+
 @lru_cache(maxsize=256)
 def specs(model: type[BaseModel]) -> list[Spec]:
     """The parameters of a stage or a pattern that a plain form can edit, in the order they are declared, those that

@@ -7,6 +7,7 @@ from itertools import groupby
 
 from ..figures import cut_list
 from ..rules.woods import wood_cautions
+from ..shop import Shop
 from ..stages import (
     Across,
     Arrange,
@@ -53,7 +54,7 @@ def mill(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Mill)
     key = stage.id
-    dust = tuple(check.why for check in wood_cautions(c.sim, c.mm))
+    dust = tuple(check.why for check in wood_cautions(c.sim, c.mm, Shop()))
     lines = cut_list(c.sim, stage.id)
     yield Step(
         f"{key}.rough", key, "Cut the wood rough",

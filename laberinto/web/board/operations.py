@@ -6,13 +6,17 @@ import re
 from collections.abc import Callable, Mapping
 
 from laberinto.core.edits import Edit, lamination, rows, set_parameters, stages, strips, woods
+from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
 from laberinto.core.plan import Plan, Wanted
+from laberinto.core.rules import check
+from laberinto.core.simulate import simulate
 from laberinto.core.stages.mill import LEAST_WIDTH, MOST_WIDTH, StripTurn
 from laberinto.core.strips import Sawn
 from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths, parse_length
 
+from .. import present
 from . import pattern
 
 Form = Mapping[str, str]
@@ -132,9 +136,19 @@ def _shift_rule(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
     return rows.shift_rule(plan, stage, shifts, _signed(form.get("further", ""), "further", lengths))
 
 
+def _remedy(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
+    """The change that a check offers, if it still speaks."""
+    found = check(simulate(plan), lengths, present.shop())
+    finding = next((one for one in found if one.key == form.get("key") and one.remedy), None)
+    if finding is None or finding.remedy is None:
+        return Edit(plan, "")
+    return settle(plan, finding.remedy, lengths)
+
+
 OPERATIONS: dict[str, Operation] = {
     "rename": _rename,
     "want": _want,
+    "remedy": _remedy,
     "parameters": lambda plan, stage, form, lengths: set_parameters(plan, stage, form, lengths),
     "strip-move": lambda plan, stage, form, _: strips.move(plan, stage, _chosen(form), _number(form, "to")),
     "strip-add": lambda plan, stage, _form, _: strips.add(plan, stage),

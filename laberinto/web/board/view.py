@@ -256,7 +256,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     sim, results, error = good(board)
     finish, lengths = present.preference("finish"), present.lengths()
     stage = board.plan.stage(looking.stage)
-    found = check(sim, lengths) if error is None else []
+    found = check(sim, lengths, present.shop()) if error is None else []
     if error is not None and fault is None:
         fault = Fault(error.field, error.say(lengths), {}, error.stage, kept=True)
     ticks = Build(present.store().engine, board.id).ticks()

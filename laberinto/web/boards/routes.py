@@ -60,7 +60,7 @@ def card(board: BoardView) -> Card:
     return Card(
         board, Markup(thumbnail(face, skin, label=f"The face of {board.name}")), figures(sim),
         sim.plan.stage(done[-1].stage).title if done else "", open_[0].heading if open_ else "",
-        len(done), len(todo), sum(c.severity is Severity.STOP for c in check(sim, present.lengths())),
+        len(done), len(todo), sum(c.severity is Severity.STOP for c in check(sim, present.lengths(), present.shop())),
         last=max(ticks.values(), default=None),
     )  # fmt: skip
 

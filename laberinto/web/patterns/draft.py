@@ -94,7 +94,8 @@ def chosen(name: str) -> Palette | None:
 def in_woods(family: type[Family], palette: Palette | None) -> Family:
     """The family as it starts, in a palette's woods."""
     woods = palette.woods() if palette else {}
-    return family.of(**{field: woods[field] for field in family.wood_fields() if field in woods})
+    mine = {field: woods[field] for field in family.wood_fields() if field in woods}
+    return family.of(**present.shop().allowances(), **mine)
 
 
 def start(family: type[Family], palette: Palette | None) -> dict[str, str]:
@@ -131,7 +132,7 @@ def read(family: type[Family], values: Mapping[str, str]) -> Draft:
         return Draft(family, kept, wrong)
     name = parsed.pop("name")
     try:
-        made = family.of(**parsed)
+        made = family.of(**present.shop().allowances(), **parsed)
         sim = simulate(made.plan(name))
     except InputError as error:
         return Draft(family, kept, {error.field or "name": error.say(present.lengths())})
@@ -140,7 +141,8 @@ def read(family: type[Family], values: Mapping[str, str]) -> Draft:
     skin = Painted(sim, "n", wood.address, present.preference("finish"))
     drawing = draw_board(sim.board.pieces[0], skin, present.lengths(), label="The face this makes")
     return Draft(
-        family, kept, {}, made, sim, Markup(drawing), figures(sim), effort(sim), tuple(check(sim, present.lengths())),
+        family, kept, {}, made, sim, Markup(drawing), figures(sim), effort(sim),
+        tuple(check(sim, present.lengths(), present.shop())),
         made.truths(sim),
     )  # fmt: skip
 

@@ -47,7 +47,7 @@ def sheet(board: BoardView) -> Sheet:
     sim = simulate(board.plan)
     todo = steps(sim, present.lengths())
     ticks = Build(present.store().engine, board.id).ticks()
-    found = check(sim, present.lengths())
+    found = check(sim, present.lengths(), present.shop())
     return Sheet(board, sim, todo, ticks, figures(sim), found, thread(board, sim.results, todo, ticks, found))
 
 

@@ -1,0 +1,103 @@
+"""What this shop's machines can take: too wide, too short, too thin, too high."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from ..machines import passage
+from ..shop import Shop
+from ..simulate import Simulation, StageResult
+from ..stages import Crosscut, Flatten, Method, Resaw
+from .model import Check, Remedy, Severity, Show
+from .stock import stands_on_end
+
+
+def _flattened(sim: Simulation, *methods: Method) -> Iterator[tuple[StageResult, Flatten]]:
+    for result in sim.results:
+        if isinstance(result.stage, Flatten) and result.stage.method in methods and not result.stage.skip:
+            yield result, result.stage
+
+
+def too_wide(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """A panel wider than the machine that is to flatten it."""
+    for result, stage in _flattened(sim, Method.PLANER, Method.DRUM_SANDER):
+        planer = stage.method is Method.PLANER
+        if planer and stands_on_end(sim, stage.id):
+            continue  # end grain in a planer is a question of its own
+        most = shop.planer_width if planer else shop.drum_width
+        width = result.size[0]
+        if width <= most:
+            continue
+        other = shop.drum_width if planer else math.inf
+        parts = math.ceil(width / most)
+        instead = (
+            Remedy(stage.id, "method", Method.DRUM_SANDER if planer else Method.ROUTER_SLED,
+                   "Use the drum sander" if planer else "Use a router on a sled")
+            if width <= other else None
+        )  # fmt: skip
+        halves = "two" if parts == 2 else str(parts)
+        yield Check(
+            Severity.CAUTION, stage.id,
+            f"At {show(width)} the panel is wider than your {stage.method.label} takes ({show(most)}).",
+            f"Glue it as {halves} sub-panels of up to {show(most)}, plane all to one thickness, then join them with the "
+            "seam on a joint that the pattern has anyway; or flatten it another way." if planer else
+            "Flatten it with a router on a sled, or glue it as sub-panels.",
+            remedy=instead,
+        )  # fmt: skip
+
+
+def too_short(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Nothing shorter than the machine's minimum goes through it: it tips between the rollers."""
+    for result, stage in _flattened(sim, Method.PLANER, Method.DRUM_SANDER):
+        way = passage(sim, result)
+        least = shop.planer_shortest if stage.method is Method.PLANER else shop.drum_shortest
+        if way is not None and way.shortest < least:
+            yield Check(
+                Severity.STOP, stage.id,
+                f"A piece of {show(way.shortest)} is shorter than your {stage.method.label} may take ({show(least)}): it "
+                "can tip and be thrown.",
+                "Flatten it while it is still longer, or with a router on a sled.",
+                remedy=Remedy(stage.id, "method", Method.ROUTER_SLED, "Use a router on a sled"),
+            )  # fmt: skip
+
+
+def too_thin(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Thin wood chatters and breaks up under the knives."""
+    for result, stage in _flattened(sim, Method.PLANER, Method.DRUM_SANDER):
+        least = shop.planer_thinnest if stage.method is Method.PLANER else shop.drum_thinnest
+        if result.size[2] < least:
+            yield Check(
+                Severity.CAUTION, stage.id,
+                f"{show(result.size[2])} is thinner than your {stage.method.label} holds ({show(least)}).",
+                "Fix it to a flat carrier board, or mill it thicker.",
+            )  # fmt: skip
+
+
+def too_wide_for_the_sled(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """A panel must lie on the sled with its whole width."""
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Crosscut) and stage.source and (width := _width(sim, stage)) > shop.sled_width:
+            yield Check(
+                Severity.CAUTION, stage.id,
+                f"A panel of {show(width)} does not fit your sled, which takes {show(shop.sled_width)}.",
+                "Crosscut it as two sub-panels before they are joined, or use a track saw against a stop.",
+            )  # fmt: skip
+
+
+def too_high_to_resaw(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Re-sawn wood stands on its edge under the guides."""
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Resaw) and stage.source and (width := _width(sim, stage)) > shop.resaw_height:
+            yield Check(
+                Severity.STOP, stage.id,
+                f"Standing {show(width)} high the wood does not pass under your saw's guides ({show(shop.resaw_height)}).",
+                f"Rip it to {show(shop.resaw_height)} or less first.",
+            )  # fmt: skip
+
+
+def _width(sim: Simulation, stage: Crosscut | Resaw) -> float:
+    """The widest piece that a stage takes, mm."""
+    return float(sim.taken(stage.sources[0]).cells.piece_sizes()[:, 0].max())

@@ -1,0 +1,124 @@
+"""Shaping that gets in its own way: grooves, wells, coves, screws, and the order they come in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..shop import Shop
+from ..simulate import Simulation, StageResult
+from ..stages import Cove, Ease, Feet, Fill, Groove, Notch, Rabbet, Sand, Stage, Well
+from ..stages.carving import Surface
+from ..stages.edges import Height
+from .model import Check, Remedy, Severity, Show
+
+WALL = 3.0
+"""Least wood between two cuts, mm."""
+
+DEEPER = 2.0
+"""A well lies this much lower than the groove that drains into it, mm."""
+
+
+def _of(sim: Simulation, *kinds: type[Stage]) -> list[StageResult]:
+    return [result for result in sim.results if isinstance(result.stage, kinds) and not result.stage.skip]
+
+
+def deep_cove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Coves half way up the edge, from two sides, weaken a board where it is held."""
+    for result in _of(sim, Cove):
+        stage = result.stage
+        assert isinstance(stage, Cove)
+        most = result.size[2] / 2
+        if stage.depth > most:
+            yield Check(
+                Severity.CAUTION, stage.id,
+                f"A cove {show(stage.depth)} deep is more than half the board's thickness ({show(result.size[2])}).",
+                f"Keep it to {show(most)} or less.",
+                remedy=Remedy(stage.id, "depth", round(most, 1), f"Make it {show(round(most, 1))} deep"),
+            )  # fmt: skip
+
+
+def well_above_groove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Juice runs down: the well must be the lower of the two."""
+    grooves = [r.stage for r in _of(sim, Groove) if isinstance(r.stage, Groove)]
+    for result in _of(sim, Well):
+        stage = result.stage
+        assert isinstance(stage, Well)
+        for groove in grooves:
+            if groove.face is stage.face and stage.depth <= groove.depth:
+                lower = groove.depth + DEEPER
+                yield Check(
+                    Severity.CAUTION, stage.id,
+                    f"The well is {show(stage.depth)} deep and the groove {show(groove.depth)}: nothing drains into it.",
+                    f"Rout the well {show(lower)} deep or more.",
+                    remedy=Remedy(stage.id, "depth", lower, f"Make it {show(lower)} deep"),
+                )  # fmt: skip
+
+
+def groove_into_cove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """A groove that comes too near to a cove breaks through into it."""
+    for result in _of(sim, Groove):
+        groove = result.stage
+        assert isinstance(groove, Groove)
+        for other in _of(sim, Cove):
+            cove = other.stage
+            assert isinstance(cove, Cove)
+            thickness = other.size[2]
+            opening = cove.radius if cove.at is Height.UNDERSIDE else thickness / 2 + cove.radius
+            down = thickness - groove.depth if groove.face is Surface.TOP else groove.depth
+            overlaps = down < opening + WALL if groove.face is Surface.TOP else thickness - opening < down + WALL
+            wall = groove.inset - groove.width / 2 - cove.depth
+            if overlaps and wall < WALL:
+                inset = round(cove.depth + groove.width / 2 + WALL, 1)
+                yield Check(
+                    Severity.CAUTION, groove.id,
+                    f"Between the groove and the cove only {show(max(wall, 0.0))} of wood is left.",
+                    f"Set the groove {show(inset)} in, or make the cove shallower.",
+                    remedy=Remedy(groove.id, "inset", inset, f"Set it {show(inset)} in"),
+                )  # fmt: skip
+
+
+def screw_into_groove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """A screw under a groove comes out in it."""
+    for result in _of(sim, Feet):
+        feet = result.stage
+        assert isinstance(feet, Feet)
+        for other in _of(sim, Groove):
+            groove = other.stage
+            assert isinstance(groove, Groove)
+            beside = abs(feet.inset - groove.inset) > groove.width / 2 + WALL
+            left = result.size[2] - feet.depth - groove.depth
+            if groove.face is Surface.TOP and not beside and left < WALL:
+                yield Check(
+                    Severity.STOP, feet.id,
+                    f"The pilot hole ends {show(max(left, 0.0))} below the groove; a screw would come out in it.",
+                    f"Drill {show(max(feet.depth - (WALL - left), 2.0))} deep, or set the feet further in.",
+                    remedy=Remedy(feet.id, "inset", groove.inset + groove.width / 2 + 6, "Set the feet further in"),
+                )  # fmt: skip
+
+
+def order(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """What needs square edges comes before the edge profile; voids are filled before sanding."""
+    eased: Stage | None = None
+    sanded: Stage | None = None
+    for result in sim.results:
+        stage = result.stage
+        if stage.skip:
+            continue
+        if eased is not None and isinstance(stage, Groove | Cove | Notch | Rabbet | Well):
+            yield Check(
+                Severity.CAUTION, stage.id,
+                f"{stage.title} comes after the edges are eased, but fences and bearings want a square edge to run on.",
+                f"Move it before “{eased.title.lower()}”.",
+            )  # fmt: skip
+        if sanded is not None and isinstance(stage, Fill):
+            yield Check(
+                Severity.CAUTION, stage.id, "Voids are filled after sanding, so the filler stands proud.",
+                f"Move it before “{sanded.title.lower()}”.",
+            )  # fmt: skip
+        if isinstance(stage, Ease) and any(isinstance(r.stage, Notch) for r in sim.results[: sim.plan.index(stage.id)]):
+            yield Check(
+                Severity.CAUTION, stage.id, "A bearing that follows the edge falls into the notch that is already cut.",
+                "Stop short of the notch and finish it by hand, or ease the edges first.",
+            )  # fmt: skip
+        eased = stage if isinstance(stage, Ease) else eased
+        sanded = stage if isinstance(stage, Sand) else sanded

@@ -1,0 +1,125 @@
+"""A shop's profile: machines with their limits, clamps, allowances and schools. Lengths in mm.
+
+The defaults are those of a small shop; they come from general trade practice and are meant to be changed.
+"""
+
+from __future__ import annotations
+
+from typing import Any, Self
+
+from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
+
+from ..errors import InputError
+from ..stages.fields import Spec, millimetres, number, specs, text, whole
+from .schools import SCHOOLS
+
+
+class Shop(BaseModel):
+    """What is there and how this maker works. Every field has a default, so an empty profile is a good one."""
+
+    model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
+
+    # saws
+    kerf: float = millimetres(3.0, label="Kerf", help="Of the table saw's blade.", least=0.5, most=8)
+    sled_width: float = millimetres(
+        450.0, label="Widest on the sled", help="Panel that can be crosscut.", least=100, most=2000
+    )
+    band_kerf: float = millimetres(1.5, label="Band saw kerf", help="For re-sawing.", least=0.4, most=4)
+    resaw_height: float = millimetres(200.0, label="Highest re-saw", help="Under the guides.", least=50, most=600)
+
+    # jointer, planer, drum
+    jointer_width: float = millimetres(200.0, label="Jointer width", help="Of the cutter.", least=80, most=600)
+    planer_width: float = millimetres(310.0, label="Planer width", help="Widest through.", least=100, most=1000)
+    planer_shortest: float = millimetres(
+        300.0, label="Planer, shortest", help="The machine's manual says.", least=100, most=800
+    )
+    planer_thinnest: float = millimetres(
+        6.0, label="Planer, thinnest", help="Without a carrier board.", least=3, most=30
+    )
+    drum_width: float = millimetres(400.0, label="Drum sander width", help="Widest through.", least=100, most=1500)
+    drum_shortest: float = millimetres(65.0, label="Drum, shortest", help="Between its rollers.", least=30, most=400)
+    drum_thinnest: float = millimetres(2.0, label="Drum, thinnest", help="That it holds.", least=1, most=20)
+
+    # clamps and glue
+    clamps: int = whole(12, label="Clamps", help="That can be on at once.", least=1, most=200)
+    clamp_reach: float = millimetres(
+        600.0, label="Clamps open to", help="The longest that there are enough of.", least=100, most=3000
+    )
+    clamp_spacing: float = millimetres(175.0, label="One clamp every", help="Along a joint.", least=80, most=400)
+    open_time: float = number(10, label="Open time", help="The glue's label says.", least=2, most=60, unit="min")
+    seconds_per_joint: float = number(20, label="A joint takes", help="To spread and set.", least=5, most=300, unit="s")
+
+    # allowances
+    flatten_panel: float = millimetres(1.5, label="Flattening a panel", help="Off each face.", least=0.2, most=6)
+    flatten_board: float = millimetres(2.0, label="Flattening end grain", help="Off each face.", least=0.2, most=6)
+    squaring: float = millimetres(5.0, label="Squaring cut", help="Kerf included.", least=0, most=50)
+    edge: float = millimetres(3.0, label="Trimming", help="Off each edge.", least=0, most=30)
+    rough_length: float = millimetres(20.0, label="Rough length", help="Over the finished.", least=0, most=200)
+    rough_width: float = millimetres(3.0, label="Rough width", help="Over the finished.", least=0, most=50)
+    rough_thickness: float = millimetres(3.0, label="Rough thickness", help="Over the finished.", least=0, most=50)
+
+    # air
+    dry: float = number(35, label="Driest air", help="In the heating months.", least=5, most=90, unit="%")
+    damp: float = number(65, label="Dampest air", help="In summer, or by the sea.", least=10, most=95, unit="%")
+
+    # schools
+    end_grain_planing: str = text("never", label="End grain in the planer")
+    same_wood: str = text("allowed", label="One wood against itself")
+    last_grit: str = text("220", label="Last grit")
+    raise_grain: str = text("last", label="Raise the grain")
+    spread: str = text("both", label="Glue on")
+    feet: str = text("none", label="Feet")
+
+    @model_validator(mode="after")
+    def _known(self) -> Self:
+        for field, school in SCHOOLS.items():
+            if getattr(self, field) not in school.answers:
+                raise ValueError(f"{school.question} The answers are {', '.join(school.answers)}.")
+        if self.damp <= self.dry:
+            raise ValueError("the dampest air must be damper than the driest")
+        return self
+
+    @classmethod
+    def of(cls, **values: Any) -> Shop:
+        """A shop from plain values; raises InputError naming the field that is wrong."""
+        from ..plan import explain
+
+        try:
+            return cls(**values)
+        except ValidationError as error:
+            first = error.errors(include_url=False)[0]
+            field = str(first["loc"][0]) if first["loc"] else "damp"
+            raise InputError(explain(first)[:1].upper() + explain(first)[1:] + ".", field) from None
+
+    @classmethod
+    def specs(cls) -> dict[str, Spec]:
+        """Its fields by name."""
+        return {spec.name: spec for spec in specs(cls)}
+
+    def allowances(self) -> dict[str, float]:
+        """What a pattern takes for its kerfs, cuts and flattening."""
+        names = ("kerf", "squaring", "flatten_panel", "flatten_board", "edge", "planer_shortest")
+        return {name: getattr(self, name) for name in names}
+
+    def joints_in_open_time(self) -> int:
+        """How many joints can be spread and set before the glue skins: open time ÷ seconds for each."""
+        return max(int(self.open_time * 60 // self.seconds_per_joint), 1)
+
+    def clamps_for(self, length: float) -> int:
+        """Clamps along a joint this long: one every so often, and one more."""
+        return int(length // self.clamp_spacing) + 1
+
+
+GROUPS: dict[str, tuple[str, ...]] = {
+    "Saws": ("kerf", "sled_width", "band_kerf", "resaw_height"),
+    "Jointer, planer, drum": (
+        "jointer_width", "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
+        "drum_thinnest",
+    ),
+    "Clamps and glue": ("clamps", "clamp_reach", "clamp_spacing", "open_time", "seconds_per_joint"),
+    "Allowances": (
+        "flatten_panel", "flatten_board", "squaring", "edge", "rough_length", "rough_width", "rough_thickness",
+    ),
+    "Air": ("dry", "damp"),
+}  # fmt: skip
+"""The fields under their headings; schools have a list of their own."""
