@@ -72,6 +72,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("picture", "/boards/new/picture", DESK, "light"),
     ("judge", "/boards/5/judge?show=repetition", DESK, "light"),
     ("again", "/boards/5/judge/again", DESK, "light"),
+    ("shop", "/shop", DESK, "light"),
     ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
     ("board-chaos", "/boards/5", DESK, "light"),
     ("board-shaped", "/boards/4?stage=groove", DESK, "light"),

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .shop import Shop
 from .simulate import Simulation
 from .solid import Cells
 from .stages import Across, Arrange, Carving, Cause, Ease, Flatten, Glue, Gluing, Mill, Spread, Trim
@@ -13,9 +14,6 @@ from .turns import Lie
 
 GLUE_PER_FACE = 200.0
 """Glue in g/m² of spread face: the middle of the usual 150 to 250."""
-
-ROUGH_LENGTH, ROUGH_WIDTH, ROUGH_THICKNESS = 20.0, 3.0, 3.0
-"""Usual oversize in mm when wood is cut rough, to leave room to joint and plane."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,11 +62,13 @@ class CutLine:
     thickness: float
     length: float
     marks: tuple[int, ...]
+    over: tuple[float, float, float]
+    """Oversize in length, width and thickness."""
 
     @property
     def rough(self) -> tuple[float, float, float]:
         """Rough length, width and thickness, mm."""
-        return self.length + ROUGH_LENGTH, self.width + ROUGH_WIDTH, self.thickness + ROUGH_THICKNESS
+        return self.length + self.over[0], self.width + self.over[1], self.thickness + self.over[2]
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,13 +98,13 @@ class Figures:
         return sum(line.share for line in self.waste)
 
 
-def figures(sim: Simulation) -> Figures:
-    """Read all figures off a simulation."""
+def figures(sim: Simulation, shop: Shop | None = None) -> Figures:
+    """Read all figures off a simulation, with the oversize that a shop cuts rough."""
     board = sim.board.pieces.cells
     width, length, thickness = sim.board.size
     milled = sim.milled
     in_board = sim.wood_volumes(board)
-    cuts = cut_list(sim)
+    cuts = cut_list(sim, shop=shop)
     woods = tuple(
         WoodLine(
             wood=key,
@@ -149,15 +149,16 @@ def glue_grams(sim: Simulation, stage_id: str | None = None) -> float:
     return grams
 
 
-def cut_list(sim: Simulation, stage_id: str | None = None) -> tuple[CutLine, ...]:
+def cut_list(sim: Simulation, stage_id: str | None = None, shop: Shop | None = None) -> tuple[CutLine, ...]:
     """Strips to mill at one stage, or at all, like with like, widest first within a wood."""
     groups: dict[tuple[str, float, float, float], list[int]] = {}
     for result in sim.results:
         if isinstance(result.stage, Mill) and stage_id in (None, result.stage.id):
             for strip in result.outcome.strips:
                 groups.setdefault((strip.wood, strip.width, strip.thickness, strip.length), []).append(strip.mark)
+    over = (shop or Shop()).rough
     lines = (
-        CutLine(wood, sim.woods[wood].name, len(marks), width, thickness, length, tuple(marks))
+        CutLine(wood, sim.woods[wood].name, len(marks), width, thickness, length, tuple(marks), over)
         for (wood, width, thickness, length), marks in groups.items()
     )
     return tuple(sorted(lines, key=lambda c: (c.name, -c.width)))

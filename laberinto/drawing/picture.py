@@ -29,6 +29,7 @@ def grid(picture: Picture, swatches: Mapping[str, str], *, marked: Collection[tu
     )  # fmt: skip
     cells, rings = [], []
     for r, row in enumerate(picture.rows):
+        cells.append(f'<g role="row" aria-label="Row {r + 1}">')
         for c, letter in enumerate(row):
             name = LIBRARY[picture.wood(r, c)].name
             place = {"x": lefts[c], "y": tops[r], "width": picture.widths[c], "height": picture.heights[r]}
@@ -46,6 +47,7 @@ def grid(picture: Picture, swatches: Mapping[str, str], *, marked: Collection[tu
                         r=size * 0.3, class_="changed-ring", fill="none", stroke_width=size * 0.1,
                     )
                 )  # fmt: skip
+        cells.append("</g>")
     size = head * 0.55
     numbers = "".join(
         text((a + b) / 2, -head * 0.3, str(c + 1), min(size, picture.widths[c] * 0.7), class_="grid-number")
@@ -55,9 +57,10 @@ def grid(picture: Picture, swatches: Mapping[str, str], *, marked: Collection[tu
              class_="grid-number")
         for r, (a, b) in enumerate(pairwise(tops))
     )  # fmt: skip
-    inner = tag("defs", defs) + numbers + tag("g", "".join(cells), class_="cells") + "".join(rings)
+    inner = tag("defs", defs) + tag("g", numbers, aria_hidden="true")
+    inner += tag("g", "".join(cells), class_="cells") + tag("g", "".join(rings), aria_hidden="true")
     return document(
-        inner + tag("rect", class_="grid-choice", fill="none", visibility="hidden"),
+        inner + tag("rect", class_="grid-choice", fill="none", visibility="hidden", aria_hidden="true"),
         lefts[-1] + head * 1.3, tops[-1] + head * 1.2, label=label, left=-head * 1.1, top=-head, class_="picture-grid",
     ).replace('role="img"', 'role="grid"', 1)  # fmt: skip
 

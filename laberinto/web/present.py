@@ -47,7 +47,11 @@ def shop() -> Shop:
         preference("units")  # reads what is kept
         try:
             g.shop = Shop.of(**json.loads(g.preferences.get("shop", "{}")))
-        except (InputError, ValueError):  # kept by another version: what it does not know falls back to the default
+        except (
+            InputError,
+            ValueError,
+            TypeError,
+        ):  # kept by another version: what it does not know falls back to the default
             g.shop = Shop()
     return cast(Shop, g.shop)
 

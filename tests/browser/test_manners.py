@@ -34,6 +34,11 @@ SCREENS = (
     "/boards/6?stage=rows&view=stage",
     "/boards/6?stage=brick-slices&view=stage",
     "/compare?one=2&other=6",
+    "/boards/5/judge?show=repetition",
+    "/boards/5/judge/again",
+    "/boards/new/picture",
+    "/boards/new/chaos",
+    "/shop",
     "/nowhere",
 )
 DARK = tuple(path for path in SCREENS if not path.startswith(("/boards/4", "/nowhere")) and "under" not in path)

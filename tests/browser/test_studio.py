@@ -79,6 +79,7 @@ def test_a_board_of_two_panels_from_nothing(page: Page, server: Server) -> None:
 
     # flattening is put in, switched off to compare, and on again
     page.locator("#knot-glue-2").click()
+    expect(page.locator("#knot-glue-2")).to_have_attribute("aria-current", "step")
     put_in(page, "flatten")
     finished(page, "300 × 858 × 40 mm")
     page.locator("#stage-switch").click()

@@ -17,6 +17,9 @@ from ..stages.fields import Spec, millimetres, specs
 HOLD = 60.0
 """Remainder left on a panel so that the last slice can still be held, mm."""
 
+GRITS = (80, 120, 180, 220, 320, 400)
+"""None is skipped on the way to the last."""
+
 Data = dict[str, Any]
 """A stage as it stands in a plan file."""
 
@@ -53,6 +56,9 @@ class Family(BaseModel):
     flatten_board: float = 2.0
     edge: float = 3.0
     planer_shortest: float = 300.0
+    last_grit: str = "220"
+    spread: str = "both"
+    feet: str = "none"
 
     @classmethod
     def specs(cls) -> list[Spec]:
@@ -118,9 +124,11 @@ class Family(BaseModel):
         """The whole build under a name. Raises InputError as ``check`` does."""
         self.check()
         pattern = {"family": self.key, "parameters": self.model_dump(mode="json")}
-        return read_plan(
-            {"format": FORMAT, "version": VERSION, "name": name, "pattern": pattern, "stages": self.stages()}
-        )
+        stages = [
+            {"spread": self.spread, **stage} if stage["kind"] in ("glue", "border") else stage
+            for stage in self.stages()
+        ]
+        return read_plan({"format": FORMAT, "version": VERSION, "name": name, "pattern": pattern, "stages": stages})
 
     def differ(self, *fields: str) -> None:
         """Raise InputError where two woods that must tell apart are the same."""
@@ -181,8 +189,15 @@ class Family(BaseModel):
             {"id": "board-flat", "kind": "flatten", "from": source, "to": self.thickness, "method": "drum-sander"},
             {"id": "trimmed", "kind": "trim", "from": "board-flat", **trim},
         ]
-        for stage in (*shaping, {"id": "eased", "kind": "ease", "size": 2.0}, {"id": "sanded", "kind": "sand"},
-                      {"id": "oiled", "kind": "oil"}, {"id": "waxed", "kind": "wax"}):  # fmt: skip
+        grits = [grit for grit in GRITS if grit <= int(self.last_grit)]
+        last: list[Data] = [
+            {"id": "eased", "kind": "ease", "size": 2.0},
+            *([{"id": "feet", "kind": "feet"}] if self.feet == "four" else []),
+            {"id": "sanded", "kind": "sand", "grits": grits},
+            {"id": "oiled", "kind": "oil"},
+            {"id": "waxed", "kind": "wax"},
+        ]
+        for stage in (*shaping, *last):
             stages.append({"from": stages[-1]["id"], **stage})
         return stages
 

@@ -24,11 +24,9 @@ class Shop(BaseModel):
     sled_width: float = millimetres(
         450.0, label="Widest on the sled", help="Panel that can be crosscut.", least=100, most=2000
     )
-    band_kerf: float = millimetres(1.5, label="Band saw kerf", help="For re-sawing.", least=0.4, most=4)
     resaw_height: float = millimetres(200.0, label="Highest re-saw", help="Under the guides.", least=50, most=600)
 
-    # jointer, planer, drum
-    jointer_width: float = millimetres(200.0, label="Jointer width", help="Of the cutter.", least=80, most=600)
+    # planer and drum sander
     planer_width: float = millimetres(310.0, label="Planer width", help="Widest through.", least=100, most=1000)
     planer_shortest: float = millimetres(
         300.0, label="Planer, shortest", help="The machine's manual says.", least=100, most=800
@@ -66,7 +64,6 @@ class Shop(BaseModel):
     end_grain_planing: str = text("never", label="End grain in the planer")
     same_wood: str = text("allowed", label="One wood against itself")
     last_grit: str = text("220", label="Last grit")
-    raise_grain: str = text("last", label="Raise the grain")
     spread: str = text("both", label="Glue on")
     feet: str = text("none", label="Feet")
 
@@ -96,10 +93,18 @@ class Shop(BaseModel):
         """Its fields by name."""
         return {spec.name: spec for spec in specs(cls)}
 
-    def allowances(self) -> dict[str, float]:
-        """What a pattern takes for its kerfs, cuts and flattening."""
-        names = ("kerf", "squaring", "flatten_panel", "flatten_board", "edge", "planer_shortest")
+    def allowances(self) -> dict[str, Any]:
+        """What a pattern takes over: kerfs, cuts and flattening, and the schools that shape a plan."""
+        names = (
+            "kerf", "squaring", "flatten_panel", "flatten_board", "edge", "planer_shortest", "last_grit", "spread",
+            "feet",
+        )  # fmt: skip
         return {name: getattr(self, name) for name in names}
+
+    @property
+    def rough(self) -> tuple[float, float, float]:
+        """Oversize in length, width and thickness when wood is cut rough, mm."""
+        return self.rough_length, self.rough_width, self.rough_thickness
 
     def joints_in_open_time(self) -> int:
         """How many joints can be spread and set before the glue skins: open time ÷ seconds for each."""
@@ -111,9 +116,9 @@ class Shop(BaseModel):
 
 
 GROUPS: dict[str, tuple[str, ...]] = {
-    "Saws": ("kerf", "sled_width", "band_kerf", "resaw_height"),
-    "Jointer, planer, drum": (
-        "jointer_width", "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
+    "Saws": ("kerf", "sled_width", "resaw_height"),
+    "Planer and drum sander": (
+        "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
         "drum_thinnest",
     ),
     "Clamps and glue": ("clamps", "clamp_reach", "clamp_spacing", "open_time", "seconds_per_joint"),

@@ -42,13 +42,6 @@ SCHOOLS: dict[str, School] = {
             "400": ("320 to 400", "Smooth as silk, at the cost of less oil taken up."),
         },
     ),
-    "raise_grain": School(
-        "Raise the grain?",
-        {
-            "last": ("once, before the last grit", "One wetting is enough, if the last grit follows it."),
-            "every": ("between every grit", "Nothing is left to rise when the board is first washed."),
-        },
-    ),
     "spread": School(
         "Spread glue on",
         {

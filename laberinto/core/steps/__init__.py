@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ..shop import Shop
 from ..simulate import Simulation
 from ..units import Lengths
 from .cautions import DEFER
@@ -9,10 +10,10 @@ from .model import Context, Map, Step
 from .writers import WRITERS
 
 
-def steps(sim: Simulation, lengths: Lengths | None = None) -> list[Step]:
+def steps(sim: Simulation, lengths: Lengths | None = None, shop: Shop | None = None) -> list[Step]:
     """Every step of the build in order, with lengths written as ``lengths`` shows them."""
-    how = lengths or Lengths()
-    return [step for result in sim.results for step in WRITERS[type(result.stage)](Context(sim, result, how))]
+    how, here = lengths or Lengths(), shop or Shop()
+    return [step for result in sim.results for step in WRITERS[type(result.stage)](Context(sim, result, how, here))]
 
 
 __all__ = ["DEFER", "Map", "Step", "steps"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from ..shop import Shop
 from ..simulate import Simulation, StageResult
 from ..units import Lengths
 
@@ -48,6 +49,7 @@ class Context:
     sim: Simulation
     result: StageResult
     lengths: Lengths
+    shop: Shop
 
     def mm(self, value: float) -> str:
         return self.lengths.show(value)

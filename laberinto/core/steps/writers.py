@@ -7,7 +7,6 @@ from itertools import groupby
 
 from ..figures import cut_list
 from ..rules.woods import wood_cautions
-from ..shop import Shop
 from ..stages import (
     Across,
     Arrange,
@@ -54,8 +53,8 @@ def mill(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Mill)
     key = stage.id
-    dust = tuple(check.why for check in wood_cautions(c.sim, c.mm, Shop()))
-    lines = cut_list(c.sim, stage.id)
+    dust = tuple(check.why for check in wood_cautions(c.sim, c.mm, c.shop))
+    lines = cut_list(c.sim, stage.id, c.shop)
     yield Step(
         f"{key}.rough", key, "Cut the wood rough",
         (

@@ -265,8 +265,9 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     woods = [LIBRARY[key] for key in wood_edits.used(board.plan) if key in LIBRARY]
     return Workspace(
         board, sim, {r.stage.id: r for r in results}, looking, stage,
-        thread(board, results, steps(sim, lengths), ticks, found, fault.stage if fault else ""),
-        draw(scene, looking.view), inset(scene) if looking.view == "stage" else Markup(), figures(sim), found,
+        thread(board, results, steps(sim, lengths, present.shop()), ticks, found, fault.stage if fault else ""),
+        draw(scene, looking.view), inset(scene) if looking.view == "stage" else Markup(),
+        figures(sim, present.shop()), found,
         fields(stage, fault), rows(sim), fault, palette(board, sim), contrast(woods, finish), scene,
     )  # fmt: skip
 

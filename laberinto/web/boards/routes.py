@@ -51,7 +51,7 @@ def card(board: BoardView) -> Card:
         sim = simulate(board.plan)
     except LaberintoError as error:
         return Card(board, Markup(), None, "", "", 0, 0, 0, error.say(present.lengths()))
-    todo = steps(sim, present.lengths())
+    todo = steps(sim, present.lengths(), present.shop())
     ticks = Build(present.store().engine, board.id).ticks()
     open_ = [step for step in todo if step.key not in ticks]
     done = [step for step in todo if step.key in ticks]

@@ -141,7 +141,7 @@ def read(family: type[Family], values: Mapping[str, str]) -> Draft:
     skin = Painted(sim, "n", wood.address, present.preference("finish"))
     drawing = draw_board(sim.board.pieces[0], skin, present.lengths(), label="The face this makes")
     return Draft(
-        family, kept, {}, made, sim, Markup(drawing), figures(sim), effort(sim),
+        family, kept, {}, made, sim, Markup(drawing), figures(sim, present.shop()), effort(sim),
         tuple(check(sim, present.lengths(), present.shop())),
         made.truths(sim),
     )  # fmt: skip

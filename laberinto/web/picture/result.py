@@ -42,6 +42,6 @@ def result() -> str:
     face = face_of(sim.board.pieces[0], Side.TOP)
     picture = Markup(thumbnail(face, Ringed(sim, "pr", present.preference("finish")), label="The face this makes"))
     return render_template(
-        "picture/result.html", panels=drawn, face=picture, figures=figures(sim), effort=effort(sim),
+        "picture/result.html", panels=drawn, face=picture, figures=figures(sim, present.shop()), effort=effort(sim),
         found=family.truths(sim), problem="",
     )  # fmt: skip

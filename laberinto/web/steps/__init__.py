@@ -45,10 +45,12 @@ class Sheet:
 def sheet(board: BoardView) -> Sheet:
     """Gather the steps of a board."""
     sim = simulate(board.plan)
-    todo = steps(sim, present.lengths())
+    todo = steps(sim, present.lengths(), present.shop())
     ticks = Build(present.store().engine, board.id).ticks()
     found = check(sim, present.lengths(), present.shop())
-    return Sheet(board, sim, todo, ticks, figures(sim), found, thread(board, sim.results, todo, ticks, found))
+    return Sheet(
+        board, sim, todo, ticks, figures(sim, present.shop()), found, thread(board, sim.results, todo, ticks, found)
+    )
 
 
 @bp.get("/steps")
