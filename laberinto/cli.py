@@ -12,6 +12,7 @@ from . import __version__
 from .core.errors import InputError, LaberintoError, PlanError
 from .core.faces import Side, face_of
 from .core.figures import figures
+from .core.patterns import FAMILIES
 from .core.plan import read_plan
 from .core.rules import check
 from .core.simulate import Simulation, attempt, simulate
@@ -61,11 +62,13 @@ def demo(data: Path | None, host: str, port: int, fresh: bool, only_fill: bool) 
 
 
 def _warm(store: Store) -> None:
-    """Cut every board once while nobody asks for it yet, so that the first look at the list does not wait."""
+    """Cut every board and every pattern once while nobody asks for them yet, so that the first look does not wait."""
     for board in store.boards():
         results, error = attempt(board.plan)
         if error is None:
             face_of(results[-1].pieces[0], Side.TOP)
+    for family in FAMILIES.values():  # and every pattern as the gallery shows it
+        face_of(attempt(family().plan(family.title))[0][-1].pieces[0], Side.TOP)
 
 
 def _serve(data: Path | None, host: str, port: int) -> None:

@@ -12,9 +12,36 @@ from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import Store, open_database
 
-from . import board, boards, build, compare, errors, judge, patterns, picture, present, security, shop, steps, wood
+from . import (
+    board,
+    boards,
+    build,
+    compare,
+    errors,
+    judge,
+    patterns,
+    picture,
+    present,
+    reckoners,
+    security,
+    shop,
+    steps,
+    wood,
+)
 
-SCREENS = (boards.bp, picture.bp, patterns.bp, board.bp, steps.bp, build.bp, judge.bp, compare.bp, shop.bp, wood.bp)
+SCREENS = (
+    boards.bp,
+    picture.bp,
+    patterns.bp,
+    board.bp,
+    steps.bp,
+    build.bp,
+    judge.bp,
+    compare.bp,
+    reckoners.bp,
+    shop.bp,
+    wood.bp,
+)
 """Every screen's blueprint; a new screen is one package and one entry."""
 
 MOST_UPLOAD = 4_000_000

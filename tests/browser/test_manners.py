@@ -39,6 +39,7 @@ SCREENS = (
     "/boards/new/picture",
     "/boards/new/chaos",
     "/shop",
+    "/reckoners/groove",
     "/nowhere",
 )
 DARK = tuple(path for path in SCREENS if not path.startswith(("/boards/4", "/nowhere")) and "under" not in path)

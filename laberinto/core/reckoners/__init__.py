@@ -1,0 +1,15 @@
+"""Reckoners: small sums of the bench, each with its formula. One theme a module, one line a reckoner here."""
+
+from .amounts import BatchTime, GlueByArea, GrooveCapacity, Volume, WaxMix
+from .angles import Arc, FiveCuts, Mitre, Skew, Stave, Turntable
+from .model import Reckoner, Result
+
+RECKONERS: dict[str, type[Reckoner]] = {
+    one.key: one
+    for one in (
+        FiveCuts, Arc, Stave, Skew, Mitre, Volume, BatchTime, WaxMix, GrooveCapacity, Turntable, GlueByArea,
+    )
+}  # fmt: skip
+"""Every reckoner by its key, in the order they are shown."""
+
+__all__ = ["RECKONERS", "Reckoner", "Result"]
