@@ -126,6 +126,11 @@ def test_the_same_seed_searches_the_same_way_and_another_does_not(chaos: Simulat
     assert one[0].bound is None
 
 
+def test_a_proven_answer_is_the_same_every_time(chaos: Simulation) -> None:
+    one, again = (arrange_for_me(chaos, rows_of(chaos), {"woods": Wish.AVOID}, seconds=30) for _ in range(2))
+    assert one == again and one[0].proven and [c.bound for c in one] == [one[0].cost] * 3
+
+
 def test_locked_rows_are_left_alone_by_the_search(chaos: Simulation) -> None:
     rows = rows_of(chaos).rows(13)
     locked = {0: rows[0], 6: rows[6]}

@@ -61,6 +61,7 @@ def test_stripes_of_two_and_one() -> None:
     assert len(by["patch"].shown.polygons) == 6
     sides = np.array([20, 20, math.sqrt(600)])
     assert by["sizes"].value == pytest.approx(sides.std() / sides.mean())
+    assert len(by["sizes"].shown.polygons) == 2  # one of 20 × 20 and one of 30 × 20
     # 120 along and 140 across: −Σ p ln p / ln 12
     p = np.array([120, 140]) / 260
     assert by["angles"].value == pytest.approx(-(p * np.log(p)).sum() / math.log(12))

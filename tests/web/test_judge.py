@@ -36,7 +36,7 @@ def test_every_score_is_shown_and_shows_where_it_comes_from(visitor: Visitor, ch
     for key in SCORES:
         assert f'id="score-{key}"' in page
     lit = {key: visitor.get(f"/boards/{chaos}/judge?show={key}").get_data(as_text=True) for key in SCORES}
-    for key in ("same-wood", "patch", "repetition", "angles", "balance"):
+    for key in SCORES:
         assert "#e0352b" in lit[key] and "#e0352b" not in page
     assert lit["repetition"].count('fill="none" stroke="#') >= 2
     assert visitor.get(f"/boards/{chaos}/judge?show=nonsense").status_code == 200

@@ -32,6 +32,9 @@ STEPS = 900
 ACROSS = 40
 """Samples across a slice."""
 
+FILLING = 600
+"""Arrangements looked at beside a proven one."""
+
 KEPT = 3
 """Candidates to choose from."""
 
@@ -103,7 +106,7 @@ def arrange_for_me(
     locked: Mapping[int, Row] | None = None,
     *,
     seed: int = 1,
-    seconds: float = 5.0,
+    seconds: float = 8.0,
     steps: int = STEPS,
     told: Callable[[Progress], bool] = lambda progress: True,
 ) -> list[Candidate]:
@@ -113,18 +116,22 @@ def arrange_for_me(
     board = Board(sim, arrange, wishes)
     start = tuple(arrange.rows(sim.slices(arrange.id)))
     pool = _Pool(Candidate(start, board.total(start)))
-    going = told(Progress(0.0, pool.best))
+    going, bound = told(Progress(0.0, pool.best)), None
     if going and any(wish is not Wish.IGNORE for key, wish in wishes.items() if key in ("woods", "joints")):
-        going = _exact(board, pool, start, locked, seed, seconds, told)
+        going, bound = _exact(board, pool, start, locked, seed, seconds, told)
     if going and board.faced:
         _anneal(board, pool, locked, seed, steps, told)
+    elif going:  # a few more to choose from, each as good as a short search finds it
+        _anneal(board, pool, locked, seed, FILLING, told)
+    pool.bounded(bound)
     return pool.candidates()
 
 
 def _exact(
     board: Board, pool: _Pool, start: tuple[Row, ...], locked: Mapping[int, Row], seed: int, seconds: float,
     told: Callable[[Progress], bool],
-) -> bool:  # fmt: skip
+) -> tuple[bool, float | None]:  # fmt: skip
+    """Whether to go on, and the least that any arrangement costs where that is known."""
     going = True
 
     def heard(rows: tuple[Row, ...], bound: float | None) -> bool:
@@ -145,8 +152,7 @@ def _exact(
     )  # fmt: skip
     if going:
         heard(found.rows, bound_of(found))
-        pool.bounded(bound_of(found))
-    return going
+    return going, bound_of(found)
 
 
 def _anneal(

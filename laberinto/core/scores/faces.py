@@ -57,12 +57,17 @@ def repeats(on: Scored) -> Score:
 
 
 def sizes(on: Scored) -> Score:
-    """Variety of cell size: standard deviation over mean of the blocks' sides (root of the area)."""
-    sides = np.sqrt(_blocks(on))
+    """Variety of cell size: standard deviation over mean of the blocks' sides (root of the area). The smallest and the
+    largest block are shown."""
+    group, total = _grouped(on)
+    there = total > 0
+    sides = np.sqrt(total[there])
     value = float(sides.std() / sides.mean())
+    ends = int(np.argmin(np.where(there, total.round(6), np.inf))), int(np.argmax(total.round(6)))
+    mine = tuple(np.flatnonzero(np.isin(group, ends)).tolist()) if value > 1e-9 else ()
     return Score(
         "sizes", "Variety of size", "spread of the blocks' sides around their mean; 0 % where all are alike", value,
-        f"{value * 100:.0f} %",
+        f"{value * 100:.0f} %", Shown(polygons=mine),
     )  # fmt: skip
 
 
@@ -110,7 +115,12 @@ SCORES: dict[str, Callable[[Scored], Score]] = {
 
 
 def _blocks(on: Scored) -> np.ndarray:
-    """Area of each block as the eye sees it, mm²: polygons of one block count together."""
-    group = on.groups(on.seams.inner)
-    total = np.bincount(group, on.areas)
+    """Area of each block as the eye sees it, mm²."""
+    total = _grouped(on)[1]
     return np.asarray(total[total > 0])
+
+
+def _grouped(on: Scored) -> tuple[np.ndarray, np.ndarray]:
+    """A number for each polygon, the same for those of one block, and the area by number, mm²."""
+    group = on.groups(on.seams.inner)
+    return group, np.bincount(group, on.areas)
