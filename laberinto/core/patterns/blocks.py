@@ -8,7 +8,7 @@ from ..errors import InputError
 from ..simulate import Simulation
 from ..stages.fields import millimetres, whole, wood
 from .closing import gap
-from .model import Data, Family, Truth
+from .model import Data, Family, Truth, section, stock
 
 
 class MitredBlocks(Family):
@@ -47,29 +47,22 @@ class MitredBlocks(Family):
         f, d, s, n = self.front, self.depth, self.whole_block, self.blocks
         long = self.panel_for(self.rows)
 
-        def stock(name: str, wood: str, width: float, thick: float, mark: int) -> Data:
-            strips = [{"wood": wood, "width": width, "count": n, "mark": mark}]
-            return {"id": name, "kind": "mill", "thickness": thick, "length": long, "strips": strips}
-
-        def section(name: str, source: str, *points: tuple[float, float]) -> Data:
-            return {"id": name, "kind": "profile", "from": source, "section": "own", "points": list(points)}
-
         each = list(range(2, 2 * n, 2))
         return [
-            stock("fronts", self.mid, f, f, 1),
-            stock("side-stock", self.dark, d, s, 101),
+            stock("fronts", self.mid, f, f, n, long, 1),
+            stock("side-stock", self.dark, d, s, n, long, 101),
             section("sides", "side-stock", (0, 0), (d, 0), (d, s), (0, f)),
             {
                 "id": "with-sides", "kind": "glue", "from": "fronts", "with": ["sides"],
                 "sequence": ["fronts", "sides"], "dry": each,
             },
-            stock("top-stock", self.light, s, d, 201),
+            stock("top-stock", self.light, s, d, n, long, 201),
             section("tops", "top-stock", (0, 0), (f, 0), (s, d), (0, d)),
             {
                 "id": "blocks", "kind": "glue", "from": "with-sides", "with": ["tops"], "across": "thickness",
                 "sequence": ["with-sides", "tops"], "dry": each,
             },
-            stock("squares", self.mid, s, s, 301),
+            stock("squares", self.mid, s, s, n, long, 301),
             {
                 "id": "panel", "kind": "glue", "from": "blocks", "with": ["squares"],
                 "sequence": ["blocks", "squares"], "turns": ["face over"],

@@ -205,3 +205,14 @@ class Family(BaseModel):
 def alternating(count: int, *strips: Data) -> list[Data]:
     """``count`` strips that repeat ``strips``, marked from 1."""
     return [{**strips[i % len(strips)], "mark": i + 1} for i in range(count)]
+
+
+def stock(name: str, wood: str, width: float, thickness: float, count: int, length: float, mark: int) -> Data:
+    """Strips of one wood for a stage of their own, marked from ``mark``; lengths in mm."""
+    strips = [{"wood": wood, "width": width, "count": count, "mark": mark}]
+    return {"id": name, "kind": "mill", "thickness": thickness, "length": length, "strips": strips}
+
+
+def section(name: str, source: str, *points: tuple[float, float]) -> Data:
+    """Pieces sawn to a section through these corners (x, z), mm, anticlockwise from the lower left."""
+    return {"id": name, "kind": "profile", "from": source, "section": "own", "points": list(points)}

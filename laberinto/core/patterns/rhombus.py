@@ -8,7 +8,7 @@ from typing import ClassVar
 from ..simulate import Simulation
 from ..stages.fields import millimetres, whole, wood
 from .closing import gap
-from .model import Data, Family, Truth
+from .model import Data, Family, Truth, section, stock
 
 
 class Rhombuses(Family):
@@ -35,24 +35,17 @@ class Rhombuses(Family):
         s, w, n = self.side, self.pitch, self.blocks
         long = self.panel_for(self.rows)
 
-        def stock(name: str, wood: str, width: float, thick: float, mark: int) -> Data:
-            strips = [{"wood": wood, "width": width, "count": n, "mark": mark}]
-            return {"id": name, "kind": "mill", "thickness": thick, "length": long, "strips": strips}
-
-        def section(name: str, source: str, *points: tuple[float, float]) -> Data:
-            return {"id": name, "kind": "profile", "from": source, "section": "own", "points": list(points)}
-
         each = list(range(2, 2 * n, 2))
         return [
-            stock("left-stock", self.dark, w / 2, 1.5 * s, 1),
+            stock("left-stock", self.dark, w / 2, 1.5 * s, n, long, 1),
             section("lefts", "left-stock", (0, s / 2), (w / 2, 0), (w / 2, s), (0, 1.5 * s)),
-            stock("right-stock", self.mid, w / 2, 1.5 * s, 101),
+            stock("right-stock", self.mid, w / 2, 1.5 * s, n, long, 101),
             section("rights", "right-stock", (0, 0), (w / 2, s / 2), (w / 2, 1.5 * s), (0, s)),
             {
                 "id": "corners", "kind": "glue", "from": "lefts", "with": ["rights"],
                 "sequence": ["lefts", "rights"], "dry": each,
             },
-            stock("top-stock", self.light, w, s, 201),
+            stock("top-stock", self.light, w, s, n, long, 201),
             section("tops", "top-stock", (w / 2, 0), (w, s / 2), (w / 2, s), (0, s / 2)),
             {
                 "id": "blocks", "kind": "glue", "from": "corners", "with": ["tops"], "across": "thickness",
