@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from pathlib import Path
 from threading import Thread
+from time import sleep
 
 import click
 
@@ -24,6 +25,9 @@ from .files.mesh import write_glb, write_stl
 from .files.report import report
 from .files.schema import write
 from .store import Store
+
+WARM_AFTER = 5.0
+"""Seconds after the start before boards and patterns are cut ahead."""
 
 EXIT_BAD_PLAN = 2
 
@@ -63,6 +67,7 @@ def demo(data: Path | None, host: str, port: int, fresh: bool, only_fill: bool) 
 
 def _warm(store: Store) -> None:
     """Cut every board and every pattern once while nobody asks for them yet, so that the first look does not wait."""
+    sleep(WARM_AFTER)  # whoever opens a page at once comes first
     for board in store.boards():
         results, error = attempt(board.plan)
         if error is None:
