@@ -204,7 +204,8 @@ class _Pool:
 
     def add(self, candidate: Candidate) -> None:
         like = [kept for kept in self._kept if _alike(kept.rows, candidate.rows)]
-        if any(kept.cost < candidate.cost - EVEN or kept == candidate for kept in like):
+        even = EVEN if candidate.bound is not None else -EVEN  # one that is as good must bring a proof to count
+        if any(kept.cost < candidate.cost - even or kept == candidate for kept in like):
             return
         self._kept = [kept for kept in self._kept if kept not in like] + [candidate]
         self._kept = sorted(self._kept, key=lambda kept: kept.cost)[:KEPT]

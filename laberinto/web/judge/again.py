@@ -43,10 +43,11 @@ def again(board_id: int) -> str:
         job = jobs.start(("again", board_id), {"plan": board.plan, "seed": seed}, work)
         job.done.wait(0.6)  # a small board needs no waiting page
     part = request.headers.get("HX-Target") == "again"
-    found: Outlook | None = job.result
+    running = job.running  # once for the whole page: it may end while that is written
+    found: Outlook | None = None if running else job.result
     return render_template(
-        "judge/points.html" if part else "judge/again.html", board=board, job=job, seed=text, wrong=wrong,
-        outlook=found, chart=_chart(found) if found else "",
+        "judge/points.html" if part else "judge/again.html", board=board, job=job, running=running, seed=text,
+        wrong=wrong, outlook=found, chart=_chart(found) if found else "",
         faces=[_face(point, found.points[0].size[:2]) for point in found.points] if found else [],
         problem=job.error.say(present.lengths()) if job.error else "",
     )  # fmt: skip

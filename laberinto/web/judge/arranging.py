@@ -61,6 +61,7 @@ def panel(board_id: int, errors: dict[str, str] | None = None) -> str:
     board = find(board_id)
     stage = _arrange(board)
     job = jobs.get(("arrange", board_id))
+    running = job is not None and job.running  # once for the whole page: it may end while that is written
     asked: dict[str, Any] = job.asked if job else {"wishes": START, "seed": 1, "locked": {}}
     # a refused form is shown as it was typed
     typed: dict[str, str] = request.form.to_dict() if errors else {}
@@ -68,12 +69,13 @@ def panel(board_id: int, errors: dict[str, str] | None = None) -> str:
     return render_template(
         "judge/arrange.html", board=board, stage=stage, rows=_rows(board.plan, stage), aims=AIMS, wishes=wishes,
         seed=typed.get("seed", asked["seed"]), locked=asked["locked"], job=job, errors=errors or {},
-        candidates=_candidates(board, stage, job) if job else [], stale=bool(job and job.asked["plan"] != board.plan),
+        candidates=_candidates(stage, job, running) if job else [], running=running,
+        stale=bool(job and job.asked["plan"] != board.plan),
     )  # fmt: skip
 
 
-def _candidates(board: BoardView, stage: Arrange, job: Job) -> list[Shown]:
-    found: list[Candidate] = list(job.result or []) if not job.running else [job.best] if job.best else []
+def _candidates(stage: Arrange, job: Job, running: bool) -> list[Shown]:
+    found: list[Candidate] = list(job.result or []) if not running else [job.best] if job.best else []
     return [_shown(job.asked["plan"], stage, candidate, job.asked["wishes"], number)
             for number, candidate in enumerate(found, 1)]  # fmt: skip
 

@@ -50,9 +50,11 @@ def fewer() -> tuple[str, int] | str:
 
         job = jobs.start(name, {}, work)
         job.done.wait(0.8)
-    found: Fewer | None = job.result
+    running = job.running  # once for the whole page: it may end while that is written
+    found: Fewer | None = None if running else job.result
     return render_template(
-        "picture/fewer.html", job=job, found=found, most=most, keep=keep, needs=len(panels(state.picture)),
+        "picture/fewer.html", job=job, running=running, found=found, most=most, keep=keep,
+        needs=len(panels(state.picture)),
         error=job.error.say(present.lengths()) if job.error else "",
         data=state.drawn(found.picture).data if found else "", before=state.picture,
     )  # fmt: skip
