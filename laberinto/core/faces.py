@@ -98,11 +98,19 @@ class Face:
             self.depth[index], self.tilt[index], self.lean[index], self.recess[index], self.maps[index], self.size,
         )  # fmt: skip
 
+    def following(self) -> Ints:
+        """For each corner the one that comes after it round its polygon, (k,)."""
+        after = np.arange(len(self.points)) + 1
+        after[self.ptr[1:] - 1] = self.ptr[:-1]
+        return after
+
+    def owners(self) -> Ints:
+        """The polygon of each corner, (k,)."""
+        return np.repeat(np.arange(len(self)), np.diff(self.ptr))
+
     def areas(self) -> Floats:
         """Area of each polygon in the picture, mm², (m,)."""
-        nxt = np.arange(len(self.points)) + 1
-        nxt[self.ptr[1:] - 1] = self.ptr[:-1]
-        a, b = self.points, self.points[nxt]
+        a, b = self.points, self.points[self.following()]
         cross = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
         return np.abs(np.add.reduceat(cross, self.ptr[:-1])) / 2 if len(self) else np.zeros(0)
 

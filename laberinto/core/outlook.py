@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from .edits.again import MOST, cut_again
+from .edits.again import MOST, once_more
 from .effort import Effort, effort
 from .errors import LaberintoError
 from .plan import Plan
@@ -56,10 +56,10 @@ def outlook(plan: Plan, seed: int = 1, most: int = MOST, told: Callable[[int], b
     cannot be built or cut again.
     """
     points: list[Point] = []
-    end = ""
+    end, made = "", plan
     for passes in range(most + 1):
         try:
-            made = cut_again(plan, passes, seed).plan
+            made = once_more(made, passes, seed) if passes else plan
             sim = simulate(made)
         except LaberintoError as error:
             if passes <= 1:

@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_valida
 
 from .errors import PlanError
 from .stages import AnyStage, Mill, Stage
+from .validation import explain
 
 FORMAT = "laberinto-plan"
 VERSION = 1
@@ -152,32 +153,6 @@ def _problem(error: Any) -> tuple[str, str]:
         elif not (path.endswith("]") and part in _KINDS):  # the union's own tag is no part of the file
             path += f".{part}" if path else str(part)
     return path, explain(error)
-
-
-def explain(error: Any) -> str:
-    """One pydantic error in shop words: what was given and what is allowed."""
-    kind, given, ctx = error["type"], error.get("input"), error.get("ctx", {})
-    text = repr(given) if isinstance(given, int | float | str) and len(str(given)) < 40 else "this value"
-    allowed = {
-        "missing": "is missing",
-        "extra_forbidden": "is not known here; check the spelling or leave it out",
-        "greater_than_equal": f"{text} is too small; at least {ctx.get('ge')}",
-        "greater_than": f"{text} is too small; it must be over {ctx.get('gt')}",
-        "less_than_equal": f"{text} is too large; at most {ctx.get('le')}",
-        "less_than": f"{text} is too large; it must be under {ctx.get('lt')}",
-        "finite_number": "is not a finite number",
-        "enum": f"{text} is not one of {ctx.get('expected')}",
-        "literal_error": f"{text} is not one of {ctx.get('expected')}",
-        "union_tag_invalid": f"there is no stage kind {ctx.get('tag')!r}; known are {ctx.get('expected_tags')}",
-        "union_tag_not_found": "a stage must say its “kind”",
-        "too_long": f"too many: at most {ctx.get('max_length')}",
-        "too_short": f"too few: at least {ctx.get('min_length')}",
-        "string_pattern_mismatch": f"{text} may only have small letters, digits and hyphens, and starts with a letter",
-        "string_too_long": f"longer than {ctx.get('max_length')} characters",
-        "string_too_short": "is empty; it needs a name",
-    }
-    message = str(error["msg"])
-    return allowed.get(kind, message.removeprefix("Value error, "))
 
 
 _KINDS = frozenset(member.model_fields["kind"].default for member in Stage.__subclasses__()) | frozenset(

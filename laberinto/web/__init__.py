@@ -28,6 +28,7 @@ from . import (
     steps,
     wood,
 )
+from .jobs import Jobs
 
 SCREENS = (
     boards.bp,
@@ -68,6 +69,7 @@ def create_app(data: Path | None = None) -> Flask:
     app.jinja_env.globals["swatch"] = lambda key: wood.swatch(key, present.preference("finish"))
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
+    app.extensions["jobs"] = Jobs()
     CSRFProtect(app)
     Compress(app)
     security.init(app)

@@ -9,12 +9,15 @@ from dataclasses import dataclass, field
 from threading import Event, Lock, Thread
 from typing import Any
 
-from laberinto.core.errors import LaberintoError
+from laberinto.core.errors import InputError, LaberintoError
 
 log = logging.getLogger(__name__)
 
 KEPT = 16
 """Jobs that are remembered, the oldest forgotten first."""
+
+MOST_SEED = 999_999
+"""Largest seed of a search."""
 
 Name = tuple[str, int]
 """What kind of work, and for which board."""
@@ -86,3 +89,10 @@ def _do(job: Job, work: Callable[[Job], Any]) -> None:
         job.failed = True
     finally:
         job.done.set()
+
+
+def seed_of(text: str) -> int:
+    """A typed seed; raises InputError where it is none."""
+    if not text.strip().isdigit() or int(text) > MOST_SEED:
+        raise InputError(f"A seed is a whole number up to {MOST_SEED}.", "seed")
+    return int(text)

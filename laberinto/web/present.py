@@ -17,6 +17,8 @@ from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY, Tone
 from laberinto.store import Store
 
+from .jobs import Jobs
+
 UNITS = {"mm": Lengths("mm"), "in16": Lengths("in", 16), "in32": Lengths("in", 32), "in64": Lengths("in", 64)}
 UNIT_WORDS = {"mm": "mm", "in16": "inches, 1/16", "in32": "inches, 1/32", "in64": "inches, 1/64"}
 THEMES = ("auto", "light", "dark")
@@ -26,6 +28,11 @@ FINISHES = ("oiled", "raw")
 def store() -> Store:
     """The store of the running application."""
     return cast(Store, current_app.extensions["store"])
+
+
+def jobs() -> Jobs:
+    """The work under way in the running application."""
+    return cast(Jobs, current_app.extensions["jobs"])
 
 
 def preference(key: str) -> str:

@@ -3,13 +3,14 @@ depend on the whole face and are searched for."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 
-from ..scores.raster import Raster, repetition
+from ..scores.raster import Raster, field_means, repetition
 from ..solid import Floats
 from .edges import Edges
 
@@ -55,11 +56,8 @@ def _repeats(raster: Raster, least_shift: float) -> float:
 
 
 def _uneven(raster: Raster, _least_shift: float) -> float:
-    rows, columns = (np.linspace(0, side, 4).round().astype(int) for side in raster.light.shape)
-    mean = [
-        np.nanmean(raster.light[rows[i] : rows[i + 1], columns[j] : columns[j + 1]]) for i in range(3) for j in range(3)
-    ]
-    return float(max(mean) - min(mean))
+    mean = field_means(raster)
+    return float(np.nanmax(mean) - np.nanmin(mean))
 
 
 NEIGHBOURS: dict[str, NeighbourAim] = {
@@ -96,24 +94,25 @@ FACES: dict[str, FaceAim] = {
 Wishes = dict[str, Wish]
 
 
+def wanted(aims: Iterable[str], wishes: Wishes) -> bool:
+    """Whether anything is wished of some aims."""
+    return any(wishes.get(key, Wish.IGNORE) is not Wish.IGNORE for key in aims)
+
+
 def neighbour_cost(edges: Edges, wishes: Wishes) -> Floats:
     """What each joint costs under the wishes, (n, 4, n, 4), 0 or more."""
     n = len(edges)
-    total = np.zeros((n, 4, n, 4))
-    for key, aim in NEIGHBOURS.items():
-        wish = wishes.get(key, Wish.IGNORE)
-        if wish is not Wish.IGNORE:
-            cost = aim.cost(edges)
-            total += cost if wish is Wish.AVOID else 1.0 - cost
-    return total
+    wished = (_under(wishes[key], aim.cost(edges)) for key, aim in NEIGHBOURS.items() if wanted([key], wishes))
+    return np.asarray(sum(wished, np.zeros((n, 4, n, 4))))
 
 
 def face_cost(raster: Raster, least_shift: float, wishes: Wishes) -> float:
     """What a face costs under the wishes."""
-    total = 0.0
-    for key, aim in FACES.items():
-        wish = wishes.get(key, Wish.IGNORE)
-        if wish is not Wish.IGNORE:
-            measure = aim.measure(raster, least_shift)
-            total += measure if wish is Wish.AVOID else 1.0 - measure
-    return total
+    wished = (
+        _under(wishes[key], aim.measure(raster, least_shift)) for key, aim in FACES.items() if wanted([key], wishes)
+    )
+    return float(sum(wished))
+
+
+def _under(wish: Wish, cost: Any) -> Any:
+    return cost if wish is Wish.AVOID else 1.0 - cost

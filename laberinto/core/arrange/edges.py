@@ -22,6 +22,9 @@ BARE = -1
 LIES: tuple[Lie, ...] = tuple(Lie)
 """The four lies, in the order in which all arrays here have them."""
 
+ENDS = (Lie.AS_CUT, Lie.OTHER_END_UP)
+"""One lie for either end of a slice; the other two are these turned half round."""
+
 Run = tuple[float, float, str]
 """From and to along an edge, mm, and the wood there."""
 
@@ -72,12 +75,16 @@ class Edges:
         return of.reshape(len(self) * 4, -1)
 
 
+def slices_of(sim: Simulation, arrange: Arrange) -> list[Cells]:
+    """All slices that an arrangement stands up, by slice number."""
+    pools = [sim.taken(name).cells for name in arrange.sources]
+    return [pool.of_piece(k) for pool in pools for k in range(pool.pieces)]
+
+
 def edges_of(sim: Simulation, arrange: Arrange) -> Edges:
     """The edges of all slices that an arrangement stands up, by slice number."""
-    pools = [sim.taken(name).cells for name in arrange.sources]
-    slices = [pool.of_piece(k) for pool in pools for k in range(pool.pieces)]
-    # a slice shows one end as cut and turned end for end, the other end in the other two lies
-    runs = [(_runs(sim, piece, Lie.AS_CUT), _runs(sim, piece, Lie.OTHER_END_UP)) for piece in slices]
+    slices = slices_of(sim, arrange)
+    runs = [tuple(_runs(sim, piece, lie) for lie in ENDS) for piece in slices]
     every = [run for ends in runs for pair in ends for side in pair for run in side]
     width = max((run[1] for run in every), default=0.0)
     # every change of wood in any slice, either way round, bounds the stretches
@@ -108,9 +115,8 @@ def edges_of(sim: Simulation, arrange: Arrange) -> Edges:
 def _runs(sim: Simulation, piece: Cells, lie: Lie) -> tuple[list[Run], list[Run]]:
     """Woods along the far and the near edge of a slice that lies so, strip by strip."""
     face = face_of(piece.turned(lie.turn.matrix).at_origin(), Side.TOP)
-    following = np.arange(len(face.points)) + 1
-    following[face.ptr[1:] - 1] = face.ptr[:-1]
-    owner = np.repeat(np.arange(len(face)), np.diff(face.ptr))
+    following = face.following()
+    owner = face.owners()
     found: list[list[Run]] = []
     for line in (0.0, float(face.size[1])):  # the picture runs down towards you
         on = (np.abs(face.points[:, 1] - line) < ON_EDGE) & (np.abs(face.points[following, 1] - line) < ON_EDGE)

@@ -10,20 +10,19 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 import numpy as np
 
 from ..errors import StageError
 from ..faces import Side, face_of
-from ..scores.raster import Raster
+from ..scores.model import light_of
+from ..scores.raster import Raster, raster_of
 from ..simulate import Simulation
 from ..solid import Floats
 from ..stages import Arrange
-from ..tones import lightness
 from ..turns import Lie
-from .aims import Wish, Wishes, face_cost, neighbour_cost
-from .edges import LIES, Edges, edges_of
+from .aims import FACES, NEIGHBOURS, Wishes, face_cost, neighbour_cost, wanted
+from .edges import ENDS, LIES, Edges, edges_of, slices_of
 from .exact import Found, Row, best_path, path_cost
 
 STEPS = 900
@@ -87,7 +86,7 @@ class Board:
         self.wishes = wishes
         self.cost: Floats = neighbour_cost(self.edges, wishes)
         self.joints = max(len(self.edges) - 1, 1)
-        self.faced = any(wishes.get(key, Wish.IGNORE) is not Wish.IGNORE for key in ("repetition", "balance"))
+        self.faced = wanted(FACES, wishes)
         self._strips, self._step, self._shift = _strips(sim, arrange) if self.faced else ([], 1.0, 1.0)
 
     def total(self, rows: Sequence[Row]) -> float:
@@ -117,12 +116,10 @@ def arrange_for_me(
     start = tuple(arrange.rows(sim.slices(arrange.id)))
     pool = _Pool(Candidate(start, board.total(start)))
     going, bound = told(Progress(0.0, pool.best)), None
-    if going and any(wish is not Wish.IGNORE for key, wish in wishes.items() if key in ("woods", "joints")):
+    if going and wanted(NEIGHBOURS, wishes):
         going, bound = _exact(board, pool, start, locked, seed, seconds, told)
-    if going and board.faced:
-        _anneal(board, pool, locked, seed, steps, told)
-    elif going:  # a few more to choose from, each as good as a short search finds it
-        _anneal(board, pool, locked, seed, FILLING, told)
+    if going:  # with neighbours alone only for a few more to choose from
+        _anneal(board, pool, locked, seed, steps if board.faced else FILLING, told)
     pool.bounded(bound)
     return pool.candidates()
 
@@ -227,35 +224,17 @@ def _alike(one: Sequence[Row], other: Sequence[Row]) -> bool:
 
 def _strips(sim: Simulation, arrange: Arrange) -> tuple[list[list[Floats]], float, float]:
     """Each slice as rows of lightness, in all four lies; the step in mm, and the smallest shift that is a repeat."""
-    pools = [sim.taken(name).cells for name in arrange.sources]
-    slices = [pool.of_piece(k) for pool in pools for k in range(pool.pieces)]
+    slices = slices_of(sim, arrange)
     step = max(float(piece.size()[0]) for piece in slices) / ACROSS
     out = []
     for piece in slices:
-        shown = []
-        for lie in (Lie.AS_CUT, Lie.OTHER_END_UP):
-            face = face_of(piece.turned(lie.turn.matrix).at_origin(), Side.TOP)
-            tones = [lightness(sim.woods[sim.strips[int(s)].wood].oiled) / 100 for s in face.strip]
-            shown.append(_sampled(face.points, face.ptr, np.array(tones), face.size, step))
-        one, other = shown
+        one, other = (
+            raster_of(face, light_of(sim, face), ACROSS, step).light
+            for face in (face_of(piece.turned(lie.turn.matrix).at_origin(), Side.TOP) for lie in ENDS)
+        )
         lies = {
             Lie.AS_CUT: one, Lie.END_FOR_END: one[::-1, ::-1], Lie.OTHER_END_UP: other, Lie.FLIP: other[::-1, ::-1],
         }  # fmt: skip
         out.append([lies[lie] for lie in LIES])
     heights = [float(piece.size()[2]) for piece in slices]  # a slice lies flat here; stood up, that is its row
     return out, step, max(2 * step, float(np.median(heights)) / 2)
-
-
-def _sampled(points: Floats, ptr: np.ndarray, tones: Floats, size: Floats, step: float) -> Floats:
-    """Lightness at the middles of a grid of ``step`` mm, ACROSS wide."""
-    import shapely
-
-    h = max(round(float(size[1]) / step), 1)
-    x = (np.arange(ACROSS) + 0.5) * step
-    y = (np.arange(h) + 0.5) * float(size[1]) / h
-    tree = shapely.STRtree([shapely.Polygon(points[a:b]) for a, b in pairwise(ptr)])
-    places = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
-    at, polygon = tree.query(np.array([shapely.Point(p) for p in places]), predicate="intersects")
-    out = np.full(len(places), np.nan)
-    out[at] = tones[polygon]
-    return out.reshape(h, ACROSS)

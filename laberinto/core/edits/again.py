@@ -31,11 +31,12 @@ def cut_again(plan: Plan, passes: int, seed: int = 1, kerf: float = 3.0) -> Edit
     rolls every other a quarter, shuffles them by the seed and flattens what comes of it; every second pass is ripped
     6° aslant and turned face over instead, and trued. Raises InputError where the wood does not survive it."""
     for at in range(1, passes + 1):
-        plan = _once(plan, at, seed, kerf)
+        plan = once_more(plan, at, seed, kerf)
     return Edit(plan, f"cut again, {passes} time{'s' if passes != 1 else ''}" if passes else "")
 
 
-def _once(plan: Plan, at: int, seed: int, kerf: float) -> Plan:
+def once_more(plan: Plan, at: int, seed: int = 1, kerf: float = 3.0) -> Plan:
+    """Pass ``at`` (from 1) on top of the passes before it; raises InputError as ``cut_again`` does."""
     cut = cut_stage(plan)
     if cut is None or cut.source is None:
         raise InputError("This plan cuts no slices to arrange, so there is no panel to cut again.")

@@ -6,13 +6,12 @@ from collections.abc import Mapping
 from enum import StrEnum
 from typing import Any
 
-from pydantic import ValidationError
-
 from ..errors import InputError
-from ..plan import Plan, explain
+from ..plan import Plan
 from ..rules.model import Remedy
 from ..stages import Spec, Stage, specs
 from ..units import Lengths, parse_length
+from ..validation import checked
 from .model import Edit
 
 
@@ -101,9 +100,4 @@ def _rebuilt(stage: Stage, changes: dict[str, Any]) -> Stage:
         changes["to"] = None
     elif "to" in changes and changes["to"] is not None and "each_face" not in changes:
         changes["each_face"] = None
-    try:
-        return type(stage).model_validate(stage.model_dump() | changes)
-    except ValidationError as error:
-        first = error.errors(include_url=False)[0]
-        field = str(first["loc"][0]) if first["loc"] else next(iter(changes))
-        raise InputError(explain(first)[:1].upper() + explain(first)[1:] + ".", field) from None
+    return checked(type(stage), stage.model_dump() | changes, fallback=next(iter(changes)))

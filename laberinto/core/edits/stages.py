@@ -7,9 +7,10 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..errors import InputError
-from ..plan import OFFCUT, Plan, explain, read_plan
+from ..plan import OFFCUT, Plan, read_plan
 from ..simulate import attempt
 from ..stages import Arrange, Glue, Mill, Stage
+from ..validation import explain
 from .model import Edit
 from .offers import offer
 

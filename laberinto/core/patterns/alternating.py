@@ -44,12 +44,7 @@ class Alternating(Family):
 
     def check(self) -> None:
         super().check()
-        if self.strips % 2:
-            raise InputError(
-                f"With {self.strips} strips each row reads the same from both ends, so flipping every other changes "
-                f"nothing. Take {self.strips - 1 if self.strips > 2 else 2} or {self.strips + 1}.",
-                "strips",
-            )
+        self.even()
         for wanted, there, field, more in (
             (self.width, self.largest[0], "width", self.strip_width),
             (self.length, self.largest[1], "length", self.row),

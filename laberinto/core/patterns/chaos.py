@@ -8,14 +8,15 @@ from enum import StrEnum
 from typing import Any, ClassVar, Self
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, ConfigDict, Field
 
 from ..errors import InputError, StageError
-from ..plan import FORMAT, VERSION, explain, read_plan
+from ..plan import FORMAT, VERSION, read_plan
 from ..sawing import blade, reach
 from ..simulate import StageResult, attempt
 from ..stages.fields import Spec, choice, millimetres, number, specs, whole, wood, yes_no
 from ..turns import Lie
+from ..validation import checked
 from .model import Data, Family
 
 MOST_PASSES = 6
@@ -98,10 +99,9 @@ class Chaos(Family):
         for at, one in enumerate(passes, 1):
             changes = {name.removesuffix(f"-{at}"): v for name, v in numbered.items() if name.endswith(f"-{at}")}
             try:
-                passes[at - 1] = Pass.model_validate(one.model_dump() | changes)
-            except ValidationError as error:
-                first = error.errors(include_url=False)[0]
-                raise InputError(f"Pass {at}: {explain(first)}.", f"{first['loc'][0]}-{at}") from None
+                passes[at - 1] = checked(Pass, one.model_dump() | changes, say=f"Pass {at}: {{words}}.")
+            except InputError as error:
+                raise InputError(error.template, f"{error.field}-{at}") from None
         return made.model_copy(update={"plan_of": tuple(passes)})
 
     def value(self, name: str) -> Any:

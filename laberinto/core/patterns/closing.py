@@ -28,9 +28,8 @@ def crossings(sim: Simulation, stage: str, side: Side, lines: Iterable[float], a
     ``lines`` are the joints' places in the picture of ``side``, across ``axis`` (0: upright joints, 1: level ones).
     """
     face = face_of(sim[stage].pieces[0], side)
-    owner = np.repeat(np.arange(len(face)), np.diff(face.ptr))
-    following = np.arange(len(face.points)) + 1
-    following[face.ptr[1:] - 1] = face.ptr[:-1]
+    owner = face.owners()
+    following = face.following()
     middle = np.add.reduceat(face.points[:, axis], face.ptr[:-1]) / np.diff(face.ptr)
     woods = [sim.strips[int(number)].wood for number in face.strip]
     start, end = face.points, face.points[following]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from typing import ClassVar
 
-from ..errors import InputError
 from ..simulate import Simulation
 from ..stages.fields import millimetres, whole, wood
 from .closing import gap
@@ -32,11 +31,7 @@ class Framed(Family):
 
     def check(self) -> None:
         super().check()
-        if self.strips % 2:
-            raise InputError(
-                f"With {self.strips} strips each row reads the same from both ends, so flipping changes nothing. "
-                f"Take {self.strips + 1}.", "strips",
-            )  # fmt: skip
+        self.even()
 
     def stages(self) -> list[Data]:
         core = alternating(

@@ -60,11 +60,7 @@ class Hollowed(Family):
 
     def check(self) -> None:
         super().check()
-        if self.strips % 2:
-            raise InputError(
-                f"With {self.strips} strips each row reads the same from both ends, so flipping changes nothing. "
-                f"Take {self.strips + 1}.", "strips",
-            )  # fmt: skip
+        self.even()
         if self.thickness - self.depth < FLOOR:
             raise InputError(
                 "A hollow {depth} deep leaves {left} of a board {thick} thick. Take {most} or less.", "depth",

@@ -6,13 +6,14 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, Self
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict
 
 from ..errors import InputError
-from ..plan import FORMAT, VERSION, Plan, explain, read_plan
+from ..plan import FORMAT, VERSION, Plan, read_plan
 from ..simulate import Simulation
 from ..stages.crosscut import length_needed
 from ..stages.fields import Spec, millimetres, specs
+from ..validation import checked
 
 HOLD = 60.0
 """Remainder left on a panel so that the last slice can still be held, mm."""
@@ -87,13 +88,7 @@ class Family(BaseModel):
     @classmethod
     def of(cls, **values: Any) -> Self:
         """A family with these parameters; raises InputError that names the first that is not allowed."""
-        try:
-            return cls(**values)
-        except ValidationError as error:
-            first = error.errors(include_url=False)[0]
-            field = str(first["loc"][0]) if first["loc"] else ""
-            label = cls.model_fields[field].title if field in cls.model_fields else field
-            raise InputError(f"{label}: {explain(first)}.", field) from None
+        return checked(cls, values, say="{label}: {words}.")
 
     def changed(self, **values: Any) -> Self:
         """This family with some parameters changed; raises InputError as ``of`` does."""
@@ -129,6 +124,16 @@ class Family(BaseModel):
             for stage in self.stages()
         ]
         return read_plan({"format": FORMAT, "version": VERSION, "name": name, "pattern": pattern, "stages": stages})
+
+    def even(self, field: str = "strips") -> None:
+        """Raise InputError where strips of two woods that alternate are an odd number."""
+        count = getattr(self, field)
+        if count % 2:
+            raise InputError(
+                f"With {count} strips each row reads the same from both ends, so flipping every other changes "
+                f"nothing. Take {count - 1 if count > 2 else 2} or {count + 1}.",
+                field,
+            )
 
     def differ(self, *fields: str) -> None:
         """Raise InputError where two woods that must tell apart are the same."""

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Annotated, Self
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from ..errors import InputError
+from ..validation import checked
 
 LETTERS = "ABCDEF"
 """Woods go by these, in the order of the palette."""
@@ -42,14 +42,7 @@ class Picture(BaseModel):
     @classmethod
     def of(cls, **values: object) -> Picture:
         """A picture from plain data; raises InputError naming the part that is wrong."""
-        try:
-            return cls.model_validate(values)
-        except ValidationError as error:
-            first = error.errors(include_url=False)[0]
-            field = str(first["loc"][0]) if first["loc"] else "rows"
-            from ..plan import explain
-
-            raise InputError(f"The picture’s {field}: {explain(first)}.", field) from None
+        return checked(cls, values, fallback="rows", say="The picture’s {field}: {words}.")
 
     @property
     def even(self) -> bool:

@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, ClassVar, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+from pydantic import BaseModel, ConfigDict
 
-from ..errors import InputError
-from ..plan import explain
 from ..stages.fields import Spec, specs
+from ..validation import checked
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,12 +39,7 @@ class Reckoner(BaseModel):
     @classmethod
     def of(cls, **values: Any) -> Self:
         """From plain values; raises InputError that names the first that is not allowed."""
-        try:
-            return cls(**values)
-        except ValidationError as error:
-            first = error.errors(include_url=False)[0]
-            field = str(first["loc"][0]) if first["loc"] else ""
-            raise InputError(explain(first)[:1].upper() + explain(first)[1:] + ".", field) from None
+        return checked(cls, values)
 
     def results(self) -> tuple[Result, ...]:
         """What comes of it. Raises InputError where these numbers have no answer."""

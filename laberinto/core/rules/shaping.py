@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TypeVar
 
 from ..shop import Shop
 from ..simulate import Simulation, StageResult
@@ -18,15 +19,17 @@ DEEPER = 2.0
 """A well lies this much lower than the groove that drains into it, mm."""
 
 
-def _of(sim: Simulation, *kinds: type[Stage]) -> list[StageResult]:
-    return [result for result in sim.results if isinstance(result.stage, kinds) and not result.stage.skip]
+Kind = TypeVar("Kind", bound=Stage)
+
+
+def _of(sim: Simulation, kind: type[Kind]) -> list[tuple[StageResult, Kind]]:
+    """Results and stages of a kind that are not switched off."""
+    return [(r, r.stage) for r in sim.results if isinstance(r.stage, kind) and not r.stage.skip]
 
 
 def deep_cove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Coves half way up the edge, from two sides, weaken a board where it is held."""
-    for result in _of(sim, Cove):
-        stage = result.stage
-        assert isinstance(stage, Cove)
+    for result, stage in _of(sim, Cove):
         most = result.size[2] / 2
         if stage.depth > most:
             yield Check(
@@ -39,11 +42,8 @@ def deep_cove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
 
 def well_above_groove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Juice runs down: the well must be the lower of the two."""
-    grooves = [r.stage for r in _of(sim, Groove) if isinstance(r.stage, Groove)]
-    for result in _of(sim, Well):
-        stage = result.stage
-        assert isinstance(stage, Well)
-        for groove in grooves:
+    for _, stage in _of(sim, Well):
+        for _, groove in _of(sim, Groove):
             if groove.face is stage.face and stage.depth <= groove.depth:
                 lower = groove.depth + DEEPER
                 yield Check(
@@ -56,12 +56,8 @@ def well_above_groove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check
 
 def groove_into_cove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """A groove that comes too near to a cove breaks through into it."""
-    for result in _of(sim, Groove):
-        groove = result.stage
-        assert isinstance(groove, Groove)
-        for other in _of(sim, Cove):
-            cove = other.stage
-            assert isinstance(cove, Cove)
+    for _, groove in _of(sim, Groove):
+        for other, cove in _of(sim, Cove):
             thickness = other.size[2]
             opening = cove.radius if cove.at is Height.UNDERSIDE else thickness / 2 + cove.radius
             down = thickness - groove.depth if groove.face is Surface.TOP else groove.depth
@@ -79,12 +75,8 @@ def groove_into_cove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]
 
 def screw_into_groove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """A screw under a groove comes out in it."""
-    for result in _of(sim, Feet):
-        feet = result.stage
-        assert isinstance(feet, Feet)
-        for other in _of(sim, Groove):
-            groove = other.stage
-            assert isinstance(groove, Groove)
+    for result, feet in _of(sim, Feet):
+        for _, groove in _of(sim, Groove):
             beside = abs(feet.inset - groove.inset) > groove.width / 2 + WALL
             left = result.size[2] - feet.depth - groove.depth
             if groove.face is Surface.TOP and not beside and left < WALL:

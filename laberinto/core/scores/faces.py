@@ -8,13 +8,10 @@ from collections.abc import Callable
 import numpy as np
 
 from .model import Score, Scored, Shown
-from .raster import raster_of, repetition
+from .raster import FIELDS, field_means, raster_of, repetition
 
 ANGLES = 12
 """Classes of 15° that joint angles are sorted into."""
-
-FIELDS = 3
-"""The face is divided into 3 × 3 fields to weigh light against dark."""
 
 
 def same_wood(on: Scored) -> Score:
@@ -88,15 +85,7 @@ def angles(on: Scored) -> Score:
 
 def balance(on: Scored) -> Score:
     """Light against dark over the face: the lightest of 3 × 3 fields less the darkest, in L*."""
-    raster = raster_of(on.face, on.light)
-    h, w = raster.light.shape
-    rows, columns = (np.linspace(0, side, FIELDS + 1).round().astype(int) for side in (h, w))
-    mean = np.full((FIELDS, FIELDS), np.nan)
-    for i in range(FIELDS):
-        for j in range(FIELDS):
-            part = raster.light[rows[i] : rows[i + 1], columns[j] : columns[j + 1]]
-            if np.isfinite(part).any():
-                mean[i, j] = np.nanmean(part)
+    mean = field_means(raster_of(on.face, on.light))
     value = float(np.nanmax(mean) - np.nanmin(mean))
     ends = [np.unravel_index(int(pick(mean)), mean.shape) for pick in (np.nanargmax, np.nanargmin)]
     wide, high = (float(v) / FIELDS for v in on.face.size)

@@ -55,8 +55,7 @@ class Scored:
     @cached_property
     def light(self) -> Floats:
         """Lightness of each polygon, L* / 100, (m,)."""
-        tones = {key: lightness(self.sim.woods[key].colour(self.finish)) / 100 for key in set(self.woods)}
-        return np.array([tones[wood] for wood in self.woods])
+        return light_of(self.sim, self.face, self.finish)
 
     @cached_property
     def seams(self) -> Seams:
@@ -80,6 +79,12 @@ class Scored:
             if np.array_equal(group, before):
                 break
         return group
+
+
+def light_of(sim: Simulation, face: Face, finish: str = "oiled") -> Floats:
+    """Lightness of each polygon of a face, L* / 100, (m,)."""
+    tones = {key: lightness(sim.woods[key].colour(finish)) / 100 for key in {strip.wood for strip in sim.strips}}
+    return np.array([tones[sim.strips[int(number)].wood] for number in face.strip])
 
 
 def scored_stage(sim: Simulation) -> StageResult:

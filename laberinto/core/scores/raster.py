@@ -15,6 +15,9 @@ from ..solid import Floats
 MOST = 96
 """Samples along the longer side of a face."""
 
+FIELDS = 3
+"""A face is divided into 3 × 3 fields to weigh light against dark."""
+
 LEAST_SHARED = 0.25
 """A copy must lie over at least this share of the face to count as a repeat."""
 
@@ -40,19 +43,28 @@ class Repeat:
     there: tuple[float, float, float, float]
 
 
-def raster_of(face: Face, light: Floats) -> Raster:
-    """Sample a face by the lightness (m,) of its polygons."""
+def raster_of(face: Face, light: Floats, columns: int = 0, step: float = 0.0) -> Raster:
+    """Sample a face by the lightness (m,) of its polygons, so that its longer side gets MOST samples; or in so many
+    ``columns``, ``step`` mm apart, of which those beyond its right edge stay NaN."""
     width, height = (float(v) for v in face.size)
-    step = max(width, height) / MOST
-    w, h = max(round(width / step), 2), max(round(height / step), 2)
-    x, y = (np.arange(w) + 0.5) * width / w, (np.arange(h) + 0.5) * height / h
+    across = step or max(width, height) / MOST
+    w, h = columns or max(round(width / across), 2), max(round(height / across), 1 if columns else 2)
+    x, y = (np.arange(w) + 0.5) * (step or width / w), (np.arange(h) + 0.5) * height / h
     rings = [shapely.Polygon(face.points[a:b]) for a, b in zip(face.ptr, face.ptr[1:], strict=False)]
-    tree = shapely.STRtree(rings)
     places: Any = shapely.points(*np.meshgrid(x, y))
-    point, polygon = tree.query(places.ravel(), predicate="intersects")
+    point, polygon = shapely.STRtree(rings).query(places.ravel(), predicate="intersects")
     out = np.full(w * h, np.nan)
     out[point] = light[polygon]
-    return Raster(out.reshape(h, w), step)
+    return Raster(out.reshape(h, w), across)
+
+
+def field_means(raster: Raster) -> Floats:
+    """Mean lightness of the face in FIELDS × FIELDS fields, NaN where a field has no wood."""
+    rows, columns = (np.linspace(0, side, FIELDS + 1).round().astype(int) for side in raster.light.shape)
+    parts = [
+        [raster.light[rows[i] : rows[i + 1], columns[j] : columns[j + 1]] for j in range(FIELDS)] for i in range(FIELDS)
+    ]
+    return np.array([[np.nanmean(part) if np.isfinite(part).any() else np.nan for part in row] for row in parts])
 
 
 TURNED: dict[str, tuple[int, int]] = {

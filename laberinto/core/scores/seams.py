@@ -51,10 +51,9 @@ def seams_of(face: Face) -> Seams:
 
 
 def _seams(face: Face) -> Seams:
-    following = np.arange(len(face.points)) + 1
-    following[face.ptr[1:] - 1] = face.ptr[:-1]
+    following = face.following()
     start, end = face.points, face.points[following]
-    owner = np.repeat(np.arange(len(face)), np.diff(face.ptr))
+    owner = face.owners()
     run = end - start
     length = np.hypot(run[:, 0], run[:, 1])
     long = length > LEAST

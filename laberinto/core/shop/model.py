@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from typing import Any, Self
 
-from pydantic import BaseModel, ConfigDict, ValidationError, model_validator
+from pydantic import BaseModel, ConfigDict, model_validator
 
-from ..errors import InputError
 from ..stages.fields import Spec, millimetres, number, specs, text, whole
+from ..validation import checked
 from .schools import SCHOOLS
 
 
@@ -79,14 +79,7 @@ class Shop(BaseModel):
     @classmethod
     def of(cls, **values: Any) -> Shop:
         """A shop from plain values; raises InputError naming the field that is wrong."""
-        from ..plan import explain
-
-        try:
-            return cls(**values)
-        except ValidationError as error:
-            first = error.errors(include_url=False)[0]
-            field = str(first["loc"][0]) if first["loc"] else "damp"
-            raise InputError(explain(first)[:1].upper() + explain(first)[1:] + ".", field) from None
+        return checked(cls, values, fallback="damp")
 
     @classmethod
     def specs(cls) -> dict[str, Spec]:

@@ -16,7 +16,8 @@ from laberinto.core.units import Lengths
 from laberinto.store import BoardView
 
 from .. import present
-from .view import Fault, FieldView, good
+from ..fields import FieldView
+from .view import Fault, good
 
 PREFIX = "pattern-"
 """Before the names of the pattern's fields, since stages have parameters of the same names."""

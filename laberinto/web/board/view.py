@@ -17,7 +17,7 @@ from laberinto.core.errors import LaberintoError, StageError
 from laberinto.core.figures import Figures, Row, figures, rows
 from laberinto.core.rules import Check, check
 from laberinto.core.simulate import Simulation, StageResult, attempt, simulate
-from laberinto.core.stages import Arrange, Glue, Mill, Spec, Stage, specs
+from laberinto.core.stages import Arrange, Glue, Mill, Stage, specs
 from laberinto.core.steps import steps
 from laberinto.core.strips import Strip
 from laberinto.core.tones import Contrast, contrast
@@ -26,6 +26,7 @@ from laberinto.drawing.texture import Patch
 from laberinto.store import VARIANTS, BoardView, Build
 
 from .. import present, wood
+from ..fields import FieldView
 from ..thread import Knot, thread
 from .views import VIEWS, Scene, draw, inset
 
@@ -43,15 +44,6 @@ class Looking:
         ids = [stage.id for stage in board.plan.stages]
         stage, view = args.get("stage", ""), args.get("view", "")
         return cls(stage if stage in ids else ids[0], view if view in VIEWS else "face")
-
-
-@dataclass(frozen=True, slots=True)
-class FieldView:
-    """One parameter as it stands in the form; ``error`` is what is wrong with what was typed."""
-
-    spec: Spec
-    value: str
-    error: str = ""
 
 
 @dataclass(slots=True)

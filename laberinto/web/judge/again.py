@@ -8,7 +8,7 @@ from flask import Response, abort, redirect, render_template, request, url_for
 from markupsafe import Markup
 
 from laberinto.core.edits.again import MOST, cut_again, cut_stage
-from laberinto.core.errors import LaberintoError
+from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.outlook import Outlook, Point, outlook
 from laberinto.drawing import chart
@@ -17,12 +17,9 @@ from laberinto.drawing.skin import Flat
 from laberinto.store import StaleError
 
 from .. import present
-from ..jobs import Job, Jobs
+from ..jobs import Job, seed_of
 from ..lookup import find
 from .routes import bp
-
-jobs = Jobs()
-MOST_SEED = 999_999
 
 
 @bp.get("/again")
@@ -31,16 +28,18 @@ def again(board_id: int) -> str:
     board = find(board_id)
     if cut_stage(board.plan) is None:
         abort(404)
-    text = request.args.get("seed", "1").strip()
-    wrong = "" if text.isdigit() and int(text) <= MOST_SEED else f"A seed is a whole number up to {MOST_SEED}."
-    seed = 1 if wrong else int(text)
-    job = jobs.get(("again", board_id))
+    text, wrong, seed = request.args.get("seed", "1").strip(), "", 1
+    try:
+        seed = seed_of(text)
+    except InputError as error:
+        wrong = str(error)
+    job = present.jobs().get(("again", board_id))
     if job is None or job.asked["plan"] != board.plan or job.asked["seed"] != seed:
 
         def work(job: Job) -> Any:
             return outlook(board.plan, seed, told=lambda passes: job.tell((passes + 1) / (MOST + 1)))
 
-        job = jobs.start(("again", board_id), {"plan": board.plan, "seed": seed}, work)
+        job = present.jobs().start(("again", board_id), {"plan": board.plan, "seed": seed}, work)
         job.done.wait(0.6)  # a small board needs no waiting page
     part = request.headers.get("HX-Target") == "again"
     running = job.running  # once for the whole page: it may end while that is written

@@ -21,16 +21,13 @@ from laberinto.drawing.skin import Flat
 from laberinto.store import BoardView, StaleError
 
 from .. import present
-from ..jobs import Job, Jobs
+from ..jobs import Job, seed_of
 from ..lookup import find
 from .routes import bp
 
 AIMS = {**NEIGHBOURS, **FACES}
 START = {"woods": Wish.AVOID, "joints": Wish.IGNORE, "repetition": Wish.IGNORE, "balance": Wish.IGNORE}
 """What is wished before anybody says so."""
-
-MOST_SEED = 999_999
-jobs = Jobs()
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,7 +57,7 @@ def panel(board_id: int, errors: dict[str, str] | None = None) -> str:
     """The form with the work under way or what came of it."""
     board = find(board_id)
     stage = _arrange(board)
-    job = jobs.get(("arrange", board_id))
+    job = present.jobs().get(("arrange", board_id))
     running = job is not None and job.running  # once for the whole page: it may end while that is written
     asked: dict[str, Any] = job.asked if job else {"wishes": START, "seed": 1, "locked": {}}
     # a refused form is shown as it was typed
@@ -110,10 +107,11 @@ def arrange(board_id: int) -> tuple[str, int] | str:
     board = find(board_id)
     stage = _arrange(board)
     wishes = {key: _wish(request.form.get(f"wish-{key}", "")) for key in AIMS}
-    seed = request.form.get("seed", "").strip()
-    errors = {}
-    if not seed.isdigit() or int(seed) > MOST_SEED:
-        errors["seed"] = f"A seed is a whole number up to {MOST_SEED}."
+    errors, seed = {}, 0
+    try:
+        seed = seed_of(request.form.get("seed", ""))
+    except InputError as error:
+        errors["seed"] = str(error)
     if all(wish is Wish.IGNORE for wish in wishes.values()):
         errors["wishes"] = "Say for at least one of these what you would like."
     if errors:
@@ -127,11 +125,11 @@ def arrange(board_id: int) -> tuple[str, int] | str:
         def told(progress: Progress) -> bool:
             return job.tell(progress.share, progress.best)
 
-        return arrange_for_me(sim, stage, wishes, locked, seed=int(seed), told=told)
+        return arrange_for_me(sim, stage, wishes, locked, seed=seed, told=told)
 
-    jobs.start(
+    present.jobs().start(
         ("arrange", board_id),
-        {"wishes": wishes, "seed": int(seed), "locked": locked, "plan": board.plan, "revision": board.revision}, work,
+        {"wishes": wishes, "seed": seed, "locked": locked, "plan": board.plan, "revision": board.revision}, work,
     )  # fmt: skip
     return panel(board_id)
 
@@ -143,7 +141,7 @@ def _wish(text: str) -> Wish:
 @bp.post("/arrange/cancel")
 def cancel(board_id: int) -> str:
     """Stop the search; the best so far stays."""
-    job = jobs.get(("arrange", board_id))
+    job = present.jobs().get(("arrange", board_id))
     if job is not None:
         job.cancelled.set()
         job.done.wait(3)

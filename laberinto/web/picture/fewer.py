@@ -10,11 +10,9 @@ from laberinto.core.errors import InputError
 from laberinto.core.picture import Fewer, panels, with_at_most
 
 from .. import present
-from ..jobs import Job, Jobs
+from ..jobs import Job
 from .routes import bp
 from .state import State, read
-
-jobs = Jobs()
 
 
 def _key(state: State, most: int, keep: list[tuple[int, int]]) -> tuple[str, int]:
@@ -40,15 +38,15 @@ def fewer() -> tuple[str, int] | str:
     most = int(text)
     name = _key(state, most, keep)
     if request.form.get("stop"):
-        jobs.drop(name)
+        present.jobs().drop(name)
         return render_template("picture/fewer.html", job=None, error="")
-    job = jobs.get(name)
+    job = present.jobs().get(name)
     if job is None:
 
         def work(job: Job) -> Fewer:
             return with_at_most(state.picture, most, keep)
 
-        job = jobs.start(name, {}, work)
+        job = present.jobs().start(name, {}, work)
         job.done.wait(0.8)
     running = job.running  # once for the whole page: it may end while that is written
     found: Fewer | None = None if running else job.result

@@ -2,27 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from flask import Blueprint, abort, render_template, request
 from markupsafe import Markup
 
 from laberinto.core.edits.parameters import parse, shown
 from laberinto.core.errors import InputError
 from laberinto.core.reckoners import RECKONERS, Reckoner, Result
-from laberinto.core.stages import Spec
 from laberinto.drawing.reckoners import sketch
 
 from .. import present
+from ..fields import FieldView
 
 bp = Blueprint("reckoners", __name__, url_prefix="/reckoners", template_folder="templates")
-
-
-@dataclass(frozen=True, slots=True)
-class Field:
-    spec: Spec
-    value: str
-    error: str
 
 
 def worked_out(result: Result) -> str:
@@ -50,7 +41,7 @@ def page(key: str = "") -> str:
         abort(404)
     kind = RECKONERS[key]
     usual, how = kind(), present.lengths()
-    fields: list[Field] = []
+    fields: list[FieldView] = []
     values: dict[str, object] = {}
     for spec in kind.specs():
         start = shown(spec, getattr(usual, spec.name), how)
@@ -59,7 +50,7 @@ def page(key: str = "") -> str:
             values[spec.name] = getattr(usual, spec.name) if typed.strip() == start else parse(spec, typed, how)
         except InputError as wrong:
             error = wrong.say(how)
-        fields.append(Field(spec, typed, error))
+        fields.append(FieldView(spec, typed, error))
     made: Reckoner | None = None
     results: list[tuple[str, str]] = []
     if not any(field.error for field in fields):
@@ -70,7 +61,7 @@ def page(key: str = "") -> str:
             known = {field.spec.name for field in fields}
             at = wrong.field if wrong.field in known else fields[0].spec.name
             said = wrong.say(how)
-            fields = [Field(f.spec, f.value, said if f.spec.name == at else f.error) for f in fields]
+            fields = [FieldView(f.spec, f.value, said if f.spec.name == at else f.error) for f in fields]
             made = None
     part = request.headers.get("HX-Target") == "sum"
     return render_template(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
 from typing import Any, cast
 from urllib.parse import urlsplit
 
@@ -12,9 +11,9 @@ from flask import Blueprint, Response, abort, redirect, render_template, request
 from laberinto.core.edits.parameters import parse, shown
 from laberinto.core.errors import InputError
 from laberinto.core.shop import GROUPS, SCHOOLS, Shop
-from laberinto.core.stages import Spec
 
 from .. import present
+from ..fields import FieldView
 from ..present import FINISHES, THEMES, UNITS, store
 
 bp = Blueprint("shop", __name__, template_folder="templates")
@@ -34,21 +33,13 @@ def prefer() -> Response:
     return redirect(path + (f"?{back.query}" if back.query else ""))  # type: ignore[return-value]
 
 
-@dataclass(frozen=True, slots=True)
-class Field:
-    """A field of the profile as it stands in the form; ``own`` where it differs from the usual."""
-
-    spec: Spec
-    value: str
-    error: str
-    own: bool
-
-
 def _page(values: dict[str, str], errors: dict[str, str]) -> str:
     usual, specs, how = Shop(), Shop.specs(), present.lengths()
     groups = {
         name: [
-            Field(specs[f], values[f], errors.get(f, ""), values[f].strip() != shown(specs[f], getattr(usual, f), how))
+            FieldView(
+                specs[f], values[f], errors.get(f, ""), values[f].strip() != shown(specs[f], getattr(usual, f), how)
+            )
             for f in fields
         ]
         for name, fields in GROUPS.items()
