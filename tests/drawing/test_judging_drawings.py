@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import xml.etree.ElementTree as ET
+from itertools import pairwise
 
 import pytest
 
@@ -85,10 +86,7 @@ def test_the_chart_puts_shares_at_their_height_and_marks_the_best() -> None:
     assert dashed.get("d", "").startswith("M259.33 18")
     words = {t.text: float(t.get("y", 0)) for t in root.iter(f"{SVG}text") if t.get("text-anchor") == "start"}
     heights = sorted(words.values())
-    assert (
-        set(words) == {"disorder", "face left", "worth"}
-        and min(b - a for a, b in zip(heights, heights[1:], strict=False)) >= 15
-    )
+    assert set(words) == {"disorder", "face left", "worth"} and min(b - a for a, b in pairwise(heights)) >= 15
 
 
 def test_the_grid_has_a_cell_for_every_letter_where_it_lies() -> None:
