@@ -56,6 +56,12 @@ class Shop(BaseModel):
     rough_width: float = millimetres(3.0, label="Rough width", help="Over the finished.", least=0, most=50)
     rough_thickness: float = millimetres(3.0, label="Rough thickness", help="Over the finished.", least=0, most=50)
 
+    # timber
+    end_trim: float = millimetres(20.0, label="Plank ends", help="Cut off each.", least=0, most=200)
+    edge_trim: float = millimetres(4.0, label="Plank edges", help="Jointed off each.", least=0, most=50)
+    keep_length: float = millimetres(200.0, label="Offcuts from", help="Length worth keeping.", least=20, most=2000)
+    keep_width: float = millimetres(30.0, label="and from", help="Width worth keeping.", least=5, most=500)
+
     # air
     dry: float = number(35, label="Driest air", help="In the heating months.", least=5, most=90, unit="%")
     damp: float = number(65, label="Dampest air", help="In summer, or by the sea.", least=10, most=95, unit="%")
@@ -118,6 +124,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Allowances": (
         "flatten_panel", "flatten_board", "squaring", "edge", "rough_length", "rough_width", "rough_thickness",
     ),
+    "Timber": ("end_trim", "edge_trim", "keep_length", "keep_width"),
     "Air": ("dry", "damp"),
 }  # fmt: skip
 """The fields under their headings; schools have a list of their own."""

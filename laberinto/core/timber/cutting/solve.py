@@ -1,0 +1,155 @@
+"""The best cut plan in the time there is, wood by wood."""
+
+from __future__ import annotations
+
+import time
+from collections import Counter
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from ..needs import Need
+from .columns import Option
+from .master import Cutting, chosen, relax
+from .model import Aim, CutPlan, Piece, PlankCut, Rest, Saw, Section, Stock
+from .program import NEAR, Program
+from .rooms import BARELY, Room, Task, weights
+
+Told = Callable[[float, CutPlan], bool]
+"""Called with the share of the time that is over and the best plan so far; False ends the search."""
+
+
+def cut(
+    needs: Sequence[Need], stock: Sequence[Stock], saw: Saw | None = None, aim: Aim = Aim.LEAST_WASTE, *,
+    seconds: float = 5.0, told: Told | None = None, workers: int = 8,
+) -> CutPlan:  # fmt: skip
+    """The best plan found in ``seconds``; strips that find no wood are in ``short``."""
+    woods = sorted({need.wood for need in needs})
+    shares = {wood: sum(need.count for need in needs if need.wood == wood) for wood in woods}
+    began, left = time.monotonic(), seconds
+    done: list[_Part] = []
+    for number, wood in enumerate(woods):
+        mine = [at for at, need in enumerate(needs) if need.wood == wood]
+        pieces = [piece for piece in stock if piece.lot.wood == wood]
+
+        def tell(part: _Part, before: Sequence[_Part] = tuple(done)) -> bool:
+            over = min((time.monotonic() - began) / seconds, 1.0)
+            return told is None or told(over, _joined(needs, [*before, part]))
+
+        share = shares[wood] / sum(shares[w] for w in woods[number:])
+        task = Task([needs[at] for at in mine], pieces, saw or Saw(), aim)
+        done.append(_solved(task, mine, max(left * share, 0.2), tell, workers))
+        left = seconds - (time.monotonic() - began)
+        if not tell(done[-1]):
+            break
+    planned = [at for part in done for at in part.mine]
+    rest = [at for at in range(len(needs)) if at not in planned]  # the search was ended before these
+    if rest:
+        done.append(_Part(tuple(rest), (), {at: needs[at].count for at in rest}, 0.0, 0.0))
+    return _joined(needs, done)
+
+
+@dataclass(frozen=True, slots=True)
+class _Part:
+    """What came of one wood."""
+
+    mine: tuple[int, ...]
+    planks: tuple[PlankCut, ...]
+    short: dict[int, int]
+    cost: float
+    bound: float
+
+    @property
+    def near(self) -> bool:
+        """Whether hardly anything can be better."""
+        return not self.short and self.cost - self.bound < NEAR * self.cost
+
+
+def _joined(needs: Sequence[Need], parts: Sequence[_Part]) -> CutPlan:
+    return CutPlan(
+        tuple(needs), tuple(plank for part in parts for plank in part.planks),
+        {at: n for part in parts for at, n in part.short.items()},
+        sum(part.cost for part in parts), sum(part.bound for part in parts),
+    )  # fmt: skip
+
+
+def _solved(task: Task, mine: Sequence[int], seconds: float, tell: Callable[[_Part], bool], workers: int) -> _Part:
+    """One wood: a bound and a first plan from whole pieces, then the integer program from there."""
+    until = time.monotonic() + seconds
+    relaxed = relax(task, seconds * 0.4)
+    bound = relaxed.bound if relaxed and task.complete else 0.0
+    first = chosen(task, relaxed.cuttings, seconds * 0.3, workers) if relaxed else []
+    best = _part(task, mine, first, bound)
+    if best.near or not tell(best):
+        return best
+    program = Program(task)
+    program.hint(first)
+
+    def better(cuttings: list[Cutting], least: float) -> bool:
+        return tell(_part(task, mine, cuttings, max(bound, least if task.complete else 0.0)))
+
+    found, least = program.solve(max(until - time.monotonic(), 0.2), bound, better, workers)
+    bound = max(bound, least if task.complete else 0.0)
+    second = _part(task, mine, found, bound) if found is not None else best
+    return min(_part(task, mine, first, bound), second, key=lambda p: (sum(p.short.values()), p.cost))
+
+
+def _part(task: Task, mine: Sequence[int], cuttings: Sequence[Cutting], bound: float) -> _Part:
+    """The plan these ways to cut make. ``bound`` is the program's, in tenths of mm³, missing strips included."""
+    made: Counter[int] = Counter()
+    planks = tuple(plank for cutting in cuttings if (plank := _plank(task, cutting, made, mine)))
+    short = {at: n for k, at in enumerate(mine) if (n := task.needs[k].count - made[k]) > 0}
+    cost = sum(_cost(plank, task.aim) for plank in planks)
+    least = (bound - task.missing * sum(short.values())) / 10
+    strips = sum(need.volume / need.count * made[k] for k, need in enumerate(task.needs))
+    plain = strips * min((weights(piece, task.aim)[1] for piece in task.stock), default=0.0)
+    # the strips' own wood at the least weight is a bound that always holds
+    return _Part(tuple(mine), planks, short, cost, min(max(least, plain), cost))
+
+
+def _cost(plank: PlankCut, aim: Aim) -> float:
+    begun, gone = weights(plank.stock, aim)
+    return begun * plank.stock.lot.volume + gone * plank.used + BARELY
+
+
+def _plank(task: Task, cutting: Cutting, made: Counter[int], mine: Sequence[int]) -> PlankCut | None:
+    """One piece with its sections laid in, the longest first; strips beyond those asked for are left out."""
+    choice, saw = task.choices[cutting.choice], task.saw
+    sections: list[Section] = []
+    rests: list[Rest] = []
+    for number, room in enumerate(choice.ways[cutting.way]):
+        space, x = room.bin, room.bin.x
+        ripped = [(room.columns[column], n) for which, column, n in cutting.sections if which == number]
+        for column, n in sorted(ripped, key=lambda item: -item[0].length):
+            for _ in range(n):
+                section = _section(task, room, x, column.options, made, mine)
+                if section is None:
+                    continue
+                sections.append(section)
+                last = section.pieces[-1]
+                over = space.y + space.width - last.y - last.width - saw.kerf
+                if saw.keeps(section.length, over):
+                    rests.append(Rest(x, last.y + last.width + saw.kerf, section.length, over))
+                x += section.length + saw.kerf
+        left = space.x + space.length - x
+        if saw.keeps(left, space.width):
+            rests.append(Rest(x, space.y, left, space.width))
+    return PlankCut(choice.stock, tuple(sections), tuple(rests)) if sections else None
+
+
+def _section(
+    task: Task, room: Room, x: float, options: Sequence[tuple[Option, int]], made: Counter[int], mine: Sequence[int]
+) -> Section | None:
+    pieces: list[Piece] = []
+    y = room.bin.y
+    for option, n in options:
+        for _ in range(n):
+            wanted = min(task.needs[option.need].count - made[option.need], option.layers)
+            if wanted <= 0:
+                continue
+            made[option.need] += wanted
+            length = task.needs[option.need].length
+            pieces.append(Piece(mine[option.need], x, y, length, option.width, wanted, option.rolled))
+            y += option.width + task.saw.kerf
+    if not pieces:
+        return None
+    return Section(x, max(piece.length for piece in pieces), room.bin.y, room.bin.width, tuple(pieces))

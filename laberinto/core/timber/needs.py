@@ -1,0 +1,49 @@
+"""What a board asks of the store: its strips, rough, with room to joint, plane and square them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from ..figures import CutLine, cut_list
+from ..shop import Shop
+from ..simulate import Simulation
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """Strips of one rough size (mm) and wood, and how many; ``name`` says which they are."""
+
+    wood: str
+    length: float
+    width: float
+    thickness: float
+    count: int
+    name: str = ""
+
+    @property
+    def volume(self) -> float:
+        """Of all of them, mm³."""
+        return self.length * self.width * self.thickness * self.count
+
+
+def needs(sim: Simulation, shop: Shop) -> tuple[Need, ...]:
+    """The rough strips of a plan, like with like, longest first."""
+    found = (_need(line) for line in cut_list(sim, shop=shop))
+    return tuple(sorted(found, key=lambda n: (n.wood, -n.length, -n.width)))
+
+
+def _need(line: CutLine) -> Need:
+    length, width, thickness = line.rough
+    return Need(line.wood, length, width, thickness, line.count, f"{line.name.lower()} {marks(line.marks)}")
+
+
+def marks(numbers: Iterable[int]) -> str:
+    """Numbers on strip ends, runs written together: 1–4, 7, 9."""
+    runs: list[list[int]] = []
+    for number in sorted(set(numbers)):
+        if runs and number == runs[-1][-1] + 1:
+            runs[-1].append(number)
+        else:
+            runs.append([number])
+    return ", ".join(f"{run[0]}–{run[-1]}" if len(run) > 2 else ", ".join(map(str, run)) for run in runs)
