@@ -11,6 +11,7 @@ from laberinto.core.steps import steps
 from laberinto.store import Build, Store, open_database
 
 from .boards import BOARDS, DemoBoard, Turn
+from .timber import stock
 
 
 def fill(folder: Path, *, fresh: bool = False) -> bool:
@@ -20,6 +21,7 @@ def fill(folder: Path, *, fresh: bool = False) -> bool:
     store = Store(open_database(folder / "laberinto.db"))
     if store.boards():
         return False
+    stock(store.engine)
     for board in BOARDS:
         _add(store, board, datetime.now(UTC))
     return True

@@ -77,3 +77,58 @@ class Preference(SQLModel, table=True):
 
     key: str = Field(primary_key=True)
     value: str
+
+
+class LotRow(SQLModel, table=True):
+    """Pieces of one size and wood in the store (mm, percent, the shop's money). ``defects`` is JSON; ``cut`` is the
+    booked cut that it was left over from."""
+
+    __tablename__ = "lot"
+
+    id: int | None = Field(default=None, primary_key=True)
+    kind: str
+    wood: str = Field(index=True)
+    count: int
+    length: float
+    width: float
+    thickness: float
+    moisture: float | None = None
+    price: float | None = None
+    radius: float | None = None
+    place: str = ""
+    note: str = ""
+    defects: str = "[]"
+    cut: int | None = Field(default=None, foreign_key="cut.id", ondelete="SET NULL")
+    created: datetime = Field(default_factory=now)
+
+
+class Photo(SQLModel, table=True):
+    """What a lot looks like, as a JPEG."""
+
+    lot: int = Field(primary_key=True, foreign_key="lot.id", ondelete="CASCADE")
+    jpeg: bytes
+
+
+class Cut(SQLModel, table=True):
+    """A cut plan that was taken up: wood reserved by it, or booked out of the store. ``plan`` and ``took`` are JSON;
+    ``took`` says how many pieces of which lots."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    state: str
+    plan: str
+    took: str
+    created: datetime = Field(default_factory=now)
+
+
+class Acknowledgement(SQLModel, table=True):
+    """A finding that someone has seen and lets stand, and why."""
+
+    __table_args__ = (UniqueConstraint("board", "key"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    key: str
+    why: str
+    reason: str
+    created: datetime = Field(default_factory=now)

@@ -25,7 +25,10 @@ from . import (
     reckoners,
     security,
     shop,
+    sizing,
     steps,
+    supply,
+    timber,
     wood,
 )
 from .jobs import Jobs
@@ -40,7 +43,10 @@ SCREENS = (
     judge.bp,
     compare.bp,
     reckoners.bp,
+    supply.bp,
+    sizing.bp,
     shop.bp,
+    timber.bp,
     wood.bp,
 )
 """Every screen's blueprint; a new screen is one package and one entry."""

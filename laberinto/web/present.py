@@ -110,6 +110,12 @@ def weight(kg: float) -> str:
     return f"{kg / 0.45359237:.1f} lb" if lengths().system == "in" else f"{kg:.1f} kg"
 
 
+def money(amount: float) -> str:
+    """An amount of the shop's money; whole from a hundred on."""
+    text = f"{amount:,.0f}" if abs(amount) >= 100 else f"{amount:.2f}"
+    return f"{shop().currency} {text.replace(',', ' ')}"
+
+
 def area(square_mm: float) -> str:
     """An area in dm² or square feet."""
     return f"{square_mm / 92903.04:.1f} ft²" if lengths().system == "in" else f"{square_mm / 1e4:.1f} dm²"
@@ -149,7 +155,7 @@ def init(app: Flask) -> None:
     app.jinja_env.filters.update(
         mm=lambda value: lengths().show(value), bare=lambda value: lengths().show(value, unit=False),
         size=lambda values: lengths().show_size(*values), when=when, due=due, percent=percent, volume=volume,
-        weight=weight, area=area,
+        weight=weight, area=area, money=money,
     )  # fmt: skip
 
     app.jinja_env.globals.update(
