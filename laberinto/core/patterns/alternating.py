@@ -7,7 +7,7 @@ from typing import ClassVar
 from ..errors import InputError
 from ..stages.crosscut import length_needed
 from ..stages.fields import millimetres, whole, wood
-from .model import Data, Family, alternating
+from .model import Data, Family, Handles, alternating
 
 
 class Alternating(Family):
@@ -21,6 +21,7 @@ class Alternating(Family):
     key: ClassVar[str] = "alternating"
     title: ClassVar[str] = "Alternating"
     summary: ClassVar[str] = "Two woods in equal strips, every other slice flipped: a checker."
+    handles: ClassVar[Handles] = Handles("strips", "slices", ("strip_width",), ("row",), across_step=2)
 
     light: str = wood("beech", label="Light wood")
     dark: str = wood("plum", label="Dark wood")

@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from ..errors import InputError
 from ..stages.fields import millimetres, number, whole, wood
-from .model import Data, Family
+from .model import Data, Family, Handles
 
 
 class Bands(Family):
@@ -15,6 +15,7 @@ class Bands(Family):
     key: ClassVar[str] = "bands"
     title: ClassVar[str] = "Wandering path"
     summary: ClassVar[str] = "Bands grow and shrink along the panel; every other slice flipped makes a path wander."
+    handles: ClassVar[Handles] = Handles("bands", "slices", ("narrow", "wide"), ("row",))
 
     light: str = wood("sycamore", label="Light wood")
     dark: str = wood("elm", label="Dark wood")

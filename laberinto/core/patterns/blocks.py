@@ -8,7 +8,7 @@ from ..errors import InputError
 from ..simulate import Simulation
 from ..stages.fields import millimetres, whole, wood
 from .closing import gap
-from .model import Data, Family, Truth, section, stock
+from .model import Data, Family, Handles, Truth, section, stock
 
 
 class MitredBlocks(Family):
@@ -21,6 +21,7 @@ class MitredBlocks(Family):
     summary: ClassVar[str] = (
         "Three tones mitred at 45° round a block, between plain squares: it stands out of the face."
     )
+    handles: ClassVar[Handles] = Handles("blocks", "rows", ("front", "depth"), ("front", "depth"))
 
     light: str = wood("sycamore", label="Top, lightest")
     mid: str = wood("pear", label="Front and squares")

@@ -8,7 +8,7 @@ from typing import ClassVar
 from ..errors import InputError
 from ..simulate import Simulation
 from ..stages.fields import millimetres, whole, wood
-from .model import Data, Family, Truth, alternating
+from .model import Data, Family, Handles, Truth, alternating
 
 MORTAR_STRIP = 80.0
 """Widest strip that mortar rows are glued up from, mm."""
@@ -21,6 +21,7 @@ class Brick(Family):
     key: ClassVar[str] = "brick"
     title: ClassVar[str] = "Brick"
     summary: ClassVar[str] = "Bricks with thin mortar: half a brick at one edge, so that a flip gives running bond."
+    handles: ClassVar[Handles] = Handles("bricks", "courses", ("brick",), ("course",))
 
     light: str = wood("sycamore", label="Mortar wood")
     mid: str = wood("pear", label="Brick wood")

@@ -17,7 +17,7 @@ from ..simulate import StageResult, attempt
 from ..stages.fields import Spec, choice, millimetres, number, specs, whole, wood, yes_no
 from ..turns import Lie
 from ..validation import checked
-from .model import Data, Family
+from .model import Data, Family, Handles
 
 MOST_PASSES = 6
 THINNEST = 12.0
@@ -70,6 +70,7 @@ class Chaos(Family):
     summary: ClassVar[str] = (
         "Ripped, turned, shuffled and glued again, pass after pass: planned, and never twice alike."
     )
+    handles: ClassVar[Handles] = Handles("strips", "slices", ("narrow", "wide"), ("row",))
 
     light: str = wood("sycamore", label="Light wood")
     mid: str = wood("pear", label="Middle wood")

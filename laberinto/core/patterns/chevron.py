@@ -10,7 +10,7 @@ from ..faces import Side
 from ..simulate import Simulation
 from ..stages.fields import millimetres, number, whole, wood
 from .closing import crossings
-from .model import Data, Family, Truth, alternating
+from .model import Data, Family, Handles, Truth, alternating
 
 
 class MitredChevron(Family):
@@ -20,6 +20,7 @@ class MitredChevron(Family):
     key: ClassVar[str] = "chevron"
     title: ClassVar[str] = "Mitred chevron"
     summary: ClassVar[str] = "Layers ripped at a tilt into segments, every other turned: they climb and fall."
+    handles: ClassVar[Handles] = Handles("segments", "rows", ("segment",), ("layer",))
 
     light: str = wood("lime", label="Light wood")
     dark: str = wood("european-walnut", label="Dark wood")

@@ -10,7 +10,7 @@ from ..faces import Side
 from ..simulate import Simulation
 from ..stages.fields import millimetres, whole, wood
 from .closing import crossings
-from .model import Data, Family, Truth, alternating
+from .model import Data, Family, Handles, Truth, alternating
 
 SQRT2 = math.sqrt(2)
 
@@ -22,6 +22,7 @@ class Diamonds(Family):
     key: ClassVar[str] = "diamonds"
     title: ClassVar[str] = "Diamonds"
     summary: ClassVar[str] = "Two woods with the seam on the diagonal: four bars close to a diamond."
+    handles: ClassVar[Handles] = Handles("bars", "rows", ("square",), ("square",), across_step=2, along_step=2)
 
     light: str = wood("holly", label="Light wood")
     dark: str = wood("plum", label="Dark wood")

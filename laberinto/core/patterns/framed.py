@@ -8,7 +8,7 @@ from typing import ClassVar
 from ..simulate import Simulation
 from ..stages.fields import millimetres, whole, wood
 from .closing import gap
-from .model import Data, Family, Truth, alternating
+from .model import Data, Family, Handles, Truth, alternating
 
 FRAME_STRIP = 60.0
 """Length of a frame piece along the edge, mm."""
@@ -20,6 +20,7 @@ class Framed(Family):
     key: ClassVar[str] = "framed"
     title: ClassVar[str] = "Framed core"
     summary: ClassVar[str] = "A checkered core in an end-grain frame, which moves with it."
+    handles: ClassVar[Handles] = Handles("strips", "slices", ("cell",), ("cell",), across_step=2)
 
     light: str = wood("sycamore", label="Light wood")
     mid: str = wood("pear", label="Second wood")

@@ -9,7 +9,7 @@ from typing import ClassVar
 from ..errors import InputError
 from ..simulate import Simulation
 from ..stages.fields import choice, millimetres, whole, wood
-from .model import Data, Family, Truth, alternating
+from .model import Data, Family, Handles, Truth, alternating
 
 FLOOR = 12.0
 """Least wood left under a hollow, mm."""
@@ -38,6 +38,7 @@ class Hollowed(Family):
     key: ClassVar[str] = "hollowed"
     title: ClassVar[str] = "Hollowed"
     summary: ClassVar[str] = "A bowl or a trough in the face, a little flatter than the knife that rocks in it."
+    handles: ClassVar[Handles] = Handles("strips", "slices", ("cell",), ("cell",), across_step=2)
 
     light: str = wood("pear", label="Light wood")
     dark: str = wood("bog-oak", label="Dark wood")

@@ -39,6 +39,29 @@ class Truth:
         return abs(self.off) < 0.01
 
 
+@dataclass(frozen=True, slots=True)
+class Handles:
+    """The parameters that make a board of this family larger: how many lie across it and along it, and which lengths
+    make each wider (``pitch``) or higher (``rise``). Where pitch and rise are the same, one length makes both. Counts
+    go in steps, so that the pattern stays whole."""
+
+    across: str = ""
+    along: str = ""
+    pitch: tuple[str, ...] = ()
+    rise: tuple[str, ...] = ()
+    across_step: int = 1
+    along_step: int = 1
+
+    @property
+    def tied(self) -> bool:
+        return self.pitch == self.rise
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """All of them, each once."""
+        return tuple(dict.fromkeys(name for name in (self.across, *self.pitch, self.along, *self.rise) if name))
+
+
 class Family(BaseModel):
     """Parameters of a family; lengths in mm. Fields declared with ``millimetres``, ``whole``, ``wood`` and the like
     stand in the form; the rest are this shop's allowances."""
@@ -49,6 +72,7 @@ class Family(BaseModel):
     title: ClassVar[str]
     summary: ClassVar[str]
     """What makes it, in a sentence."""
+    handles: ClassVar[Handles]
 
     thickness: float = millimetres(38.0, label="Finished thickness", help="Of the board.", least=12, most=150)
     kerf: float = 3.0

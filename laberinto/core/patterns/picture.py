@@ -14,7 +14,7 @@ from ..picture.grid import MOST_SIDE
 from ..simulate import Simulation
 from ..stages.fields import wood
 from ..stages.mill import MOST_WIDTH
-from .model import Data, Family, Truth
+from .model import Data, Family, Handles, Truth
 
 SAIL = (
     "AAAAAAAAAAAA", "AAAAABAAAAAA", "AAAABBACAAAA", "AAABBBACCAAA", "AABBBBACCCAA", "ABBBBBACCCCA", "AAAAAAAAAAAA",
@@ -33,6 +33,7 @@ class Pictured(Family):
     key: ClassVar[str] = "picture"
     title: ClassVar[str] = "Picture"
     summary: ClassVar[str] = "Slices of several panels in a planned order: keys, letters, a boat, or your own drawing."
+    handles: ClassVar[Handles] = Handles(pitch=("widths",), rise=("heights",))
 
     light: str = wood("sycamore", label="Wood A")
     dark: str = wood("plum", label="Wood B")

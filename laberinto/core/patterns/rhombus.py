@@ -8,7 +8,7 @@ from typing import ClassVar
 from ..simulate import Simulation
 from ..stages.fields import millimetres, whole, wood
 from .closing import gap
-from .model import Data, Family, Truth, section, stock
+from .model import Data, Family, Handles, Truth, section, stock
 
 
 class Rhombuses(Family):
@@ -18,6 +18,7 @@ class Rhombuses(Family):
     key: ClassVar[str] = "tumbling"
     title: ClassVar[str] = "Tumbling blocks"
     summary: ClassVar[str] = "Rhombus bars of three tones: cubes in a heap, with no straight joint anywhere."
+    handles: ClassVar[Handles] = Handles("blocks", "rows", ("side",), ("side",))
 
     light: str = wood("sycamore", label="Top, the lightest")
     mid: str = wood("pear", label="Left side")

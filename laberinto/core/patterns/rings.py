@@ -10,7 +10,7 @@ import numpy as np
 from ..errors import InputError
 from ..simulate import Simulation
 from ..stages.fields import choice, millimetres, whole, wood
-from .model import Data, Family, Truth, alternating
+from .model import Data, Family, Handles, Truth, alternating
 
 
 class Rows(StrEnum):
@@ -30,6 +30,7 @@ class RingChevron(Family):
     key: ClassVar[str] = "rings"
     title: ClassVar[str] = "Ring chevron"
     summary: ClassVar[str] = "One wood only: the rings of neighbouring strips lean against each other."
+    handles: ClassVar[Handles] = Handles("strips", "slices", ("strip_width",), ("row",), across_step=2)
 
     wood: str = wood("ash", label="Wood", help="One with rings that show.")
     rows: Rows = choice(Rows.DIAMONDS, label="Rows", help="How slices lie.")

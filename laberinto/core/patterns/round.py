@@ -7,7 +7,7 @@ from typing import ClassVar
 from ..errors import InputError
 from ..simulate import Simulation
 from ..stages.fields import millimetres, wood
-from .model import Data, Family, Truth, alternating
+from .model import Data, Family, Handles, Truth, alternating
 
 
 class Round(Family):
@@ -16,6 +16,7 @@ class Round(Family):
     key: ClassVar[str] = "round"
     title: ClassVar[str] = "Round"
     summary: ClassVar[str] = "Squares glued to a block a little larger than the circle that is cut from it."
+    handles: ClassVar[Handles] = Handles(pitch=("diameter",), rise=("diameter",))
 
     light: str = wood("beech", label="Light wood")
     dark: str = wood("robinia", label="Dark wood")

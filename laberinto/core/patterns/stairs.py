@@ -7,7 +7,7 @@ from typing import ClassVar
 
 from ..simulate import Simulation
 from ..stages.fields import choice, millimetres, whole, wood
-from .model import Data, Family, Truth, alternating
+from .model import Data, Family, Handles, Truth, alternating
 
 
 class Step(StrEnum):
@@ -32,6 +32,7 @@ class Stairs(Family):
     key: ClassVar[str] = "stairs"
     title: ClassVar[str] = "Stairs"
     summary: ClassVar[str] = "Light and dark pairs, square once planed; every other rolled, each row a step on."
+    handles: ClassVar[Handles] = Handles("pairs", "rows", ("pair",), ("pair",))
 
     light: str = wood("hornbeam", label="Light wood")
     dark: str = wood("elm", label="Dark wood")

@@ -11,7 +11,7 @@ from ..faces import Side
 from ..simulate import Simulation
 from ..stages.fields import choice, millimetres, whole, wood
 from .closing import crossings
-from .model import Data, Family, Truth
+from .model import Data, Family, Handles, Truth
 
 SQRT2 = math.sqrt(2)
 LEAST_GROUND = 3.0
@@ -51,6 +51,7 @@ class Weave(Family):
     key: ClassVar[str] = "weave"
     title: ClassVar[str] = "Weave"
     summary: ClassVar[str] = "Laminated bars cut to diamonds: bands run from corner to corner and cross."
+    handles: ClassVar[Handles] = Handles("bars", "rows", ("square", "band"), ("square", "band"))
 
     light: str = wood("sycamore", label="Band wood")
     dark: str = wood("elm", label="Ground wood")

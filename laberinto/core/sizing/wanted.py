@@ -1,0 +1,308 @@
+"""From a wanted size to a pattern's numbers: counts and lengths that make a board of just that size, or nearly.
+
+How a family's size follows from its numbers is measured on simulated boards: a side is a·n·u + b·n + c for n pieces and
+lengths u times as large (every cell grows, every mortar and kerf stays, trimming is constant). Three boards tell a, b
+and c; every proposal is then simulated itself, and what it says of its size is that board's.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+from ..errors import LaberintoError
+from ..patterns import Family
+from ..plan import Plan
+from ..simulate import Simulation, simulate
+from ..stages import Trim
+
+EXACT = 0.01
+"""A size this near (mm) is met."""
+
+STRETCH = 1.1
+MOST_TRIED = 6
+MOST_COUNT = 100
+NOTHING = 1e-3
+"""A length that changes a side by less (mm) has nothing to do with it."""
+
+WIDEST, NARROWEST = 1.9, 0.52
+"""How much larger or smaller a length may be made than it stands."""
+
+
+@dataclass(frozen=True, slots=True)
+class Want:
+    """A finished size, mm."""
+
+    width: float
+    length: float
+    thickness: float
+
+
+class Kind(StrEnum):
+    """How a proposal comes to its size: by its numbers alone, or by trimming more than usual off a larger board."""
+
+    MADE = "made"
+    TRIMMED = "trimmed"
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """A board near a wanted size: the family with its numbers, the plan, and the simulated board. ``off`` is how much
+    wider, longer and thicker it is than wanted, mm; ``cut`` how much is trimmed off either side across and along."""
+
+    kind: Kind
+    family: Family
+    plan: Plan
+    sim: Simulation
+    off: tuple[float, float, float]
+    cut: tuple[float, float]
+
+    @property
+    def exact(self) -> bool:
+        return max(abs(v) for v in self.off) < EXACT
+
+    @property
+    def changes(self) -> dict[str, Any]:
+        """The numbers by name."""
+        return {name: self.family.value(name) for name in self.family.handles.names}
+
+
+@dataclass(frozen=True, slots=True)
+class _Side:
+    """a·n·u + b·n + c."""
+
+    a: float
+    b: float
+    c: float
+
+    def size(self, n: int, u: float) -> float:
+        return self.a * n * u + self.b * n + self.c
+
+    def stretch(self, size: float, n: int) -> float:
+        """The u that makes ``size`` of n pieces."""
+        return (size - self.c - self.b * n) / (self.a * n) if self.a > 0 and n else math.inf
+
+    def count(self, size: float, u: float) -> float:
+        each = self.a * u + self.b
+        return (size - self.c) / each if each > 0 else math.inf
+
+
+@dataclass(frozen=True, slots=True)
+class _Try:
+    n: int
+    m: int
+    u: float
+    v: float
+
+
+def propose(family: Family, want: Want, held: frozenset[str] = frozenset(), name: str = "Sized") -> list[Proposal]:
+    """Boards of this family near a wanted size, the nearest first: one that is made so where its numbers allow it,
+    else the two nearest; and one that is trimmed to it. Numbers named in ``held`` stay as they are.
+
+    Raises LaberintoError where the family cannot be built with this thickness at all.
+    """
+    start = free(family.changed(thickness=want.thickness))
+    hands = start.handles
+    sides = _measured(start, name)
+    found: list[Proposal] = []
+    for one in _tries(start, sides, want, held):
+        try:
+            made = _made(start.changed(**_numbers(start, one)), want, name)
+        except LaberintoError:
+            continue
+        if made is not None and not any(made.plan.stages == other.plan.stages for other in found):
+            found.append(made)
+        if (found and found[-1].exact) or len(found) >= MOST_TRIED:
+            break
+    found.sort(key=lambda p: max(abs(p.off[0]), abs(p.off[1])))
+    out = found[:1] if found and found[0].exact else _two(found)
+    if not (out and out[0].exact) and hands.across:
+        trimmed = _trimmed(start, sides, want, held, name)
+        out += [trimmed] if trimmed else []
+    return out
+
+
+def free(family: Family) -> Family:
+    """The family with no finished width or length asked of it."""
+    fields = type(family).model_fields
+    asked = {field: None for field in ("width", "length") if field in fields and getattr(family, field) is not None}
+    return family.changed(**asked) if asked else family
+
+
+def _two(found: list[Proposal]) -> list[Proposal]:
+    """The nearest that is nowhere larger, and the nearest of the others."""
+    nearest = found[:1]
+    under = nearest and max(nearest[0].off[:2]) < EXACT
+    other = next((p for p in found[1:] if (max(p.off[:2]) < EXACT) != under), found[1] if len(found) > 1 else None)
+    return nearest + ([other] if other else [])
+
+
+def scaled(value: Any, factor: float) -> Any:
+    """A length, or each of several, made larger."""
+    if isinstance(value, tuple):
+        return tuple(scaled(v, factor) for v in value)
+    return round(float(value) * factor, 4)
+
+
+def _numbers(family: Family, one: _Try) -> dict[str, Any]:
+    hands = family.handles
+    out = {field: scaled(family.value(field), one.u) for field in hands.pitch}
+    out |= {field: scaled(family.value(field), one.v) for field in hands.rise}
+    out |= {hands.across: one.n} if hands.across else {}
+    return out | ({hands.along: one.m} if hands.along else {})
+
+
+def _size(sim: Simulation) -> tuple[float, float, float]:
+    return sim.board.size
+
+
+def _measured(family: Family, name: str) -> tuple[_Side, _Side]:
+    """How width and length follow from the numbers."""
+    hands = family.handles
+    n, m = _counts(family)
+    first = _size(simulate(family.plan(name)))
+    wider = _stretched(family, name)
+    out = []
+    for axis, count, step, more in (
+        (0, n, hands.across and hands.across_step, _Try(n + hands.across_step, m, 1.0, 1.0)),
+        (1, m, hands.along and hands.along_step, _Try(n, m + hands.along_step, 1.0, 1.0)),
+    ):
+        a = (wider[1][axis] - first[axis]) / (count * (wider[0] - 1))
+        each = a
+        if step:
+            after = _size(simulate(family.changed(**_numbers(family, more)).plan(name)))
+            each = (after[axis] - first[axis]) / step
+        out.append(_Side(a, each - a, first[axis] - each * count))
+    return out[0], out[1]
+
+
+def _stretched(family: Family, name: str) -> tuple[float, tuple[float, float, float]]:
+    """A board with larger lengths, or smaller where larger cannot be built: by what, and its size."""
+    n, m = _counts(family)
+    for factor in (STRETCH, 1 / STRETCH):
+        try:
+            return factor, _size(simulate(family.changed(**_numbers(family, _Try(n, m, factor, factor))).plan(name)))
+        except LaberintoError:
+            continue
+    return 1.001, _size(simulate(family.plan(name)))
+
+
+def _counts(family: Family) -> tuple[int, int]:
+    hands = family.handles
+    return (family.value(hands.across) if hands.across else 1, family.value(hands.along) if hands.along else 1)
+
+
+def _choices(side: _Side, size: float, now: int, step: int, *, count_held: bool, length_held: bool) -> list[tuple[int, float]]:
+    """Counts with how much their lengths stretch to make a size; the likest to the board as it stands first."""
+    if count_held and length_held:
+        return [(now, 1.0)]
+    if count_held:
+        return [(now, side.stretch(size, now))]
+    if length_held or abs(side.a) < NOTHING:
+        at = side.count(size, 1.0)
+        if not math.isfinite(at):
+            return [(now, 1.0)]
+        low = max(now + math.floor((at - now) / step + 1e-9) * step, 1)
+        return sorted(((n, 1.0) for n in (low, low + step) if n >= 1), key=lambda c: abs(c[0] - at))
+    first = now % step or step
+    all_of_them = [(n, side.stretch(size, n)) for n in range(first, MOST_COUNT + 1, step)]
+    good = [(n, u) for n, u in all_of_them if NARROWEST <= u <= WIDEST]
+    return sorted(good, key=lambda c: abs(math.log(c[1])))
+
+
+def _tries(family: Family, sides: tuple[_Side, _Side], want: Want, held: frozenset[str]) -> Iterator[_Try]:
+    """Numbers to try, the most promising first."""
+    hands = family.handles
+    n, m = _counts(family)
+    across, along = sides
+    pitch_held, rise_held = bool(held & set(hands.pitch)), bool(held & set(hands.rise))
+    n_held = not hands.across or hands.across in held
+    m_held = not hands.along or hands.along in held
+    if not hands.tied:
+        rows = _choices(along, want.length, m, hands.along_step, count_held=m_held, length_held=rise_held)
+        columns = _choices(across, want.width, n, hands.across_step, count_held=n_held, length_held=pitch_held)
+        pairs = [(i + j, c, r) for i, c in enumerate(columns[:6]) for j, r in enumerate(rows[:6])]
+        for _, (cn, u), (rm, v) in sorted(pairs, key=lambda p: p[0]):
+            yield _Try(cn, rm, u, v)
+        return
+    columns = _choices(across, want.width, n, hands.across_step, count_held=n_held, length_held=pitch_held)
+    rows = _choices(along, want.length, m, hands.along_step, count_held=m_held, length_held=pitch_held)
+    tries: dict[_Try, float] = {}
+    for cn, u in columns:
+        for rm, v in rows:
+            for both in dict.fromkeys((u, v)):
+                if NARROWEST <= both <= WIDEST or n_held or m_held:
+                    off = max(abs(across.size(cn, both) - want.width), abs(along.size(rm, both) - want.length))
+                    # a millimetre off weighs as much as lengths a fiftieth larger or smaller
+                    tries[_Try(cn, rm, both, both)] = (off if off > EXACT else 0.0) + 50 * abs(math.log(both))
+    yield from sorted(tries, key=lambda one: tries[one])
+
+
+def _made(family: Family, want: Want, name: str) -> Proposal | None:
+    """The board that these numbers make, or None where they make none."""
+    try:
+        plan = family.plan(name)
+        sim = simulate(plan)
+    except LaberintoError:
+        return None
+    return Proposal(Kind.MADE, family, plan, sim, _off(sim, want), _taken_off(sim))
+
+
+def _off(sim: Simulation, want: Want) -> tuple[float, float, float]:
+    width, length, thickness = sim.board.size
+    return width - want.width, length - want.length, thickness - want.thickness
+
+
+def _taken_off(sim: Simulation) -> tuple[float, float]:
+    """What the last trim takes off either side, across and along, mm."""
+    trim = next((r for r in reversed(sim.results) if isinstance(r.stage, Trim)), None)
+    if trim is None or trim.stage.source is None:
+        return 0.0, 0.0
+    before = sim[trim.stage.source].size
+    return (before[0] - trim.size[0]) / 2, (before[1] - trim.size[1]) / 2
+
+
+def _cut_to(family: Family, want: Want, name: str, sim: Simulation) -> Proposal | None:
+    """A larger board with its last trim set to the wanted size. Where later stages take more off, or none trims, there
+    is no such board."""
+    trim = next((r for r in reversed(sim.results) if isinstance(r.stage, Trim)), None)
+    if trim is None:
+        return None
+    fields = type(family).model_fields
+    if {"width", "length"} <= fields.keys():
+        family = family.changed(width=want.width, length=want.length)
+        plan = family.plan(name)
+    else:
+        over = sim.board.size[0] - trim.size[0], sim.board.size[1] - trim.size[1]
+        sizes = {"width": want.width - over[0], "length": want.length - over[1]}
+        plan = family.plan(name).with_stage(trim.stage.model_copy(update=sizes))
+    cut = simulate(plan)
+    return Proposal(Kind.TRIMMED, family, plan, cut, _off(cut, want), _taken_off(cut))
+
+
+def _trimmed(
+    family: Family, sides: tuple[_Side, _Side], want: Want, held: frozenset[str], name: str
+) -> Proposal | None:
+    """The smallest board that covers the wanted size, trimmed to it."""
+    hands = family.handles
+    n, m = _counts(family)
+    for extra in range(4):
+        cn = n if hands.across in held else _covering(sides[0], want.width, n, hands.across_step, extra)
+        rm = m if hands.along in held else _covering(sides[1], want.length, m, hands.along_step, extra)
+        try:
+            grown = family.changed(**_numbers(family, _Try(cn, rm, 1.0, 1.0)))
+            sim = simulate(grown.plan(name))
+            if sim.board.size[0] >= want.width - EXACT and sim.board.size[1] >= want.length - EXACT:
+                return _cut_to(grown, want, name, sim)
+        except LaberintoError:
+            continue
+    return None
+
+
+def _covering(side: _Side, size: float, now: int, step: int, extra: int) -> int:
+    at = side.count(size, 1.0)
+    steps = math.ceil((at - now) / step - 1e-9) + extra if math.isfinite(at) else extra
+    return max(now + steps * step, now % step or step)
