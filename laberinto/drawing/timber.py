@@ -36,10 +36,10 @@ def grain(lot: Lot, number: int, address: Address, finish: str) -> str:
 
 
 @lru_cache(maxsize=1024)
-def _grain(
-    wood: str, number: int, length: float, width: float, thickness: float, address: Address, finish: str
-) -> str:
-    strip = Strip(0, number, wood, width, thickness, length, rings_for(LIBRARY[wood], number, width, thickness, Sawn.FLAT))
+def _grain(wood: str, number: int, length: float, width: float, thickness: float, address: Address, finish: str) -> str:
+    strip = Strip(
+        0, number, wood, width, thickness, length, rings_for(LIBRARY[wood], number, width, thickness, Sawn.FLAT)
+    )
     return address(strip, Patch("flat", thickness, 0.0, 0.0, width, length, PPM), finish)
 
 
@@ -101,9 +101,9 @@ def _rest(rest: Rest, lengths: Lengths, size: float) -> str:
 
 def _label(x: float, y: float, words: str, size: float, kind: str) -> str:
     width = size * (0.6 * len(words) + 0.5)
-    return tag("rect", x=x - width / 2, y=y - size * 0.92, width=width, height=size * 1.22, rx=size * 0.2, class_="cut-paper") + text(
-        x, y, words, size, class_=kind
-    )
+    return tag(
+        "rect", x=x - width / 2, y=y - size * 0.92, width=width, height=size * 1.22, rx=size * 0.2, class_="cut-paper"
+    ) + text(x, y, words, size, class_=kind)
 
 
 def _section(section: Section, number: int, needs: Sequence[Need], lengths: Lengths, size: float, low: float) -> str:
@@ -117,5 +117,7 @@ def _section(section: Section, number: int, needs: Sequence[Need], lengths: Leng
         )  # fmt: skip
     end = section.x + section.length
     if section.length > size * 5:
-        return out + dims.across(section.x, end, low + size * 1.2, lengths.show(section.length, unit=False), size, reach=low)
+        return out + dims.across(
+            section.x, end, low + size * 1.2, lengths.show(section.length, unit=False), size, reach=low
+        )
     return out

@@ -41,7 +41,9 @@ def write_csv(lots: Iterable[Lot]) -> str:
     for lot in lots:
         values = [getattr(lot, name) for name in COLUMNS[:-1]]
         faults = "; ".join(f"{d.what} {d.start:g} {d.end:g} {d.low:g} {d.high:g}" for d in lot.defects)
-        table.writerow([*("" if v is None else f"{v:.10g}" if isinstance(v, float) else str(v) for v in values), faults])
+        table.writerow(
+            [*("" if v is None else f"{v:.10g}" if isinstance(v, float) else str(v) for v in values), faults]
+        )
     return out.getvalue()
 
 

@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from pydantic import TypeAdapter
 from sqlalchemy import Engine, text
@@ -254,7 +255,7 @@ def _offcut(lot: Lot, length: float, width: float) -> Lot:
     )  # fmt: skip
 
 
-def _values(lot: Lot) -> dict[str, object]:
+def _values(lot: Lot) -> dict[str, Any]:
     values = lot.model_dump()
     return {**values, "kind": lot.kind.value, "defects": json.dumps([d.model_dump() for d in lot.defects])}
 

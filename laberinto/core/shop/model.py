@@ -66,9 +66,7 @@ class Shop(BaseModel):
     currency: str = text("€", label="Money", help="Its sign.")
     rate: float = number(38, label="An hour", help="Of your work.", least=0, most=1000)
     margin: float = number(20, label="Margin", help="On what it costs.", least=0, most=500, unit="%")
-    wood_price: float = number(
-        3.0, label="Wood", help="Where no lot has a price.", least=0, most=500, unit="a litre"
-    )
+    wood_price: float = number(3.0, label="Wood", help="Where no lot has a price.", least=0, most=500, unit="a litre")
     glue_price: float = number(11, label="Glue", help="", least=0, most=500, unit="a kg")
     abrasive_price: float = number(0.15, label="Abrasives", help="A grit over a dm².", least=0, most=50)
     finish_price: float = number(26, label="Oil and wax", help="", least=0, most=500, unit="a litre")
@@ -76,7 +74,9 @@ class Shop(BaseModel):
     # times
     minutes_strip: float = number(4, label="A strip", help="Jointed, planed and ripped.", least=0, most=120, unit="min")
     minutes_cut: float = number(1.5, label="A saw cut", help="With setting it up.", least=0, most=60, unit="min")
-    minutes_glue_up: float = number(25, label="A glue-up", help="Dry fit, clamps, scraping.", least=0, most=600, unit="min")
+    minutes_glue_up: float = number(
+        25, label="A glue-up", help="Dry fit, clamps, scraping.", least=0, most=600, unit="min"
+    )
     minutes_flatten: float = number(12, label="Flattening", help="A piece, both faces.", least=0, most=600, unit="min")
     minutes_shape: float = number(15, label="Shaping", help="Each kind of it.", least=0, most=600, unit="min")
     minutes_grit: float = number(0.5, label="Sanding", help="A grit over a dm².", least=0, most=60, unit="min")

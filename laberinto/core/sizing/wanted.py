@@ -71,7 +71,7 @@ class Proposal:
 
 
 @dataclass(frozen=True, slots=True)
-class _Side:
+class Side:
     """a·n·u + b·n + c."""
 
     a: float
@@ -106,7 +106,7 @@ def propose(family: Family, want: Want, held: frozenset[str] = frozenset(), name
     """
     start = free(family.changed(thickness=want.thickness))
     hands = start.handles
-    sides = _measured(start, name)
+    sides = measured(start, name)
     found: list[Proposal] = []
     for one in _tries(start, sides, want, held):
         try:
@@ -159,7 +159,7 @@ def _size(sim: Simulation) -> tuple[float, float, float]:
     return sim.board.size
 
 
-def _measured(family: Family, name: str) -> tuple[_Side, _Side]:
+def measured(family: Family, name: str) -> tuple[Side, Side]:
     """How width and length follow from the numbers."""
     hands = family.handles
     n, m = _counts(family)
@@ -175,7 +175,7 @@ def _measured(family: Family, name: str) -> tuple[_Side, _Side]:
         if step:
             after = _size(simulate(family.changed(**_numbers(family, more)).plan(name)))
             each = (after[axis] - first[axis]) / step
-        out.append(_Side(a, each - a, first[axis] - each * count))
+        out.append(Side(a, each - a, first[axis] - each * count))
     return out[0], out[1]
 
 
@@ -195,7 +195,9 @@ def _counts(family: Family) -> tuple[int, int]:
     return (family.value(hands.across) if hands.across else 1, family.value(hands.along) if hands.along else 1)
 
 
-def _choices(side: _Side, size: float, now: int, step: int, *, count_held: bool, length_held: bool) -> list[tuple[int, float]]:
+def _choices(
+    side: Side, size: float, now: int, step: int, *, count_held: bool, length_held: bool
+) -> list[tuple[int, float]]:
     """Counts with how much their lengths stretch to make a size; the likest to the board as it stands first."""
     if count_held and length_held:
         return [(now, 1.0)]
@@ -213,7 +215,7 @@ def _choices(side: _Side, size: float, now: int, step: int, *, count_held: bool,
     return sorted(good, key=lambda c: abs(math.log(c[1])))
 
 
-def _tries(family: Family, sides: tuple[_Side, _Side], want: Want, held: frozenset[str]) -> Iterator[_Try]:
+def _tries(family: Family, sides: tuple[Side, Side], want: Want, held: frozenset[str]) -> Iterator[_Try]:
     """Numbers to try, the most promising first."""
     hands = family.handles
     n, m = _counts(family)
@@ -283,9 +285,7 @@ def _cut_to(family: Family, want: Want, name: str, sim: Simulation) -> Proposal 
     return Proposal(Kind.TRIMMED, family, plan, cut, _off(cut, want), _taken_off(cut))
 
 
-def _trimmed(
-    family: Family, sides: tuple[_Side, _Side], want: Want, held: frozenset[str], name: str
-) -> Proposal | None:
+def _trimmed(family: Family, sides: tuple[Side, Side], want: Want, held: frozenset[str], name: str) -> Proposal | None:
     """The smallest board that covers the wanted size, trimmed to it."""
     hands = family.handles
     n, m = _counts(family)
@@ -302,7 +302,19 @@ def _trimmed(
     return None
 
 
-def _covering(side: _Side, size: float, now: int, step: int, extra: int) -> int:
+def grown(family: Family, sides: tuple[Side, Side], want: Want) -> Family:
+    """The family with the most pieces that stay within a size, its lengths as they are. Raises InputError."""
+    hands = family.handles
+    n, m = _counts(family)
+    if not hands.across:
+        u = min(sides[0].stretch(want.width, 1), sides[1].stretch(want.length, 1))
+        return family.changed(**_numbers(family, _Try(1, 1, u, u)))
+    cn = _covering(sides[0], want.width + EXACT, n, hands.across_step, -1)
+    rm = _covering(sides[1], want.length + EXACT, m, hands.along_step, -1)
+    return family.changed(**_numbers(family, _Try(cn, rm, 1.0, 1.0)))
+
+
+def _covering(side: Side, size: float, now: int, step: int, extra: int) -> int:
     at = side.count(size, 1.0)
     steps = math.ceil((at - now) / step - 1e-9) + extra if math.isfinite(at) else extra
     return max(now + steps * step, now % step or step)

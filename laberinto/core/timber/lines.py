@@ -87,7 +87,9 @@ def read_line(line: str, lengths: Lengths) -> Lot:
 def _what(start: int, part: str, lengths: Lengths) -> dict[str, Any]:
     """Count, wood, kind and size."""
     end = start + len(part)
-    match = re.match(r"^(?:(?P<count>\d+)\s*(?:[x×]\s*)?(?=[^\W\d]))?\s*(?P<words>[^\d]*?)\s*(?P<size>\d.*|\.\d.*)?$", part)
+    match = re.match(
+        r"^(?:(?P<count>\d+)\s*(?:[x×]\s*)?(?=[^\W\d]))?\s*(?P<words>[^\d]*?)\s*(?P<size>\d.*|\.\d.*)?$", part
+    )
     if match is None or not match["words"].strip():
         raise LineError("Begin with a wood and a size, like 6 beech planks 2400 x 180 x 52.", start, end)
     at = start + match.start("words")

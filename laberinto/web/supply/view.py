@@ -68,7 +68,9 @@ def board_needs(board: BoardView) -> tuple[Need, ...]:
 
 def free_for(board_id: int) -> list[tuple[LotView, int]]:
     """Lots with the pieces a board may take: the free ones, and those it holds already."""
-    held = {number: n for taken in store().cuts(board_id) if taken.state == RESERVED for number, n in taken.took.items()}
+    held = {
+        number: n for taken in store().cuts(board_id) if taken.state == RESERVED for number, n in taken.took.items()
+    }
     return [(view, view.free + held.get(view.id, 0)) for view in store().lots()]
 
 
@@ -84,7 +86,9 @@ def search(board_id: int, found: tuple[Need, ...], aim: Aim, seconds: float = SE
     yard: list[Lot] = [quote.lot for quote in price_list(datetime.now(UTC).date())]
 
     def work(job: Job) -> Planned:
-        plan = cut(found, stock, saw, aim, seconds=seconds, told=lambda share, best: job.tell(share * 0.8, Planned(best)))
+        plan = cut(
+            found, stock, saw, aim, seconds=seconds, told=lambda share, best: job.tell(share * 0.8, Planned(best))
+        )
         short = missing(plan)
         if not short or job.cancelled.is_set():
             return Planned(plan)

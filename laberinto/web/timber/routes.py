@@ -82,7 +82,9 @@ def open_table() -> Response | tuple[str, int] | str:
     upload = request.files.get("table")
     data = upload.read() if upload else request.form.get("text", "").encode()
     if not data.strip() or len(data) > LONGEST_TEXT:
-        what = "No file was chosen, or it is empty." if not data.strip() else "That file is too large for a list of lots."
+        what = (
+            "No file was chosen, or it is empty." if not data.strip() else "That file is too large for a list of lots."
+        )
         return page(problem=what), 422
     try:
         rows = read_csv(data)

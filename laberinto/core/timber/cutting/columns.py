@@ -60,7 +60,9 @@ def options(needs: Sequence[Need], lot: Lot, length: float, saw: Saw) -> list[Op
                 found.append(Option(at, width, layers, rolled))
         # turned a quarter the same strip may take less width; equal or worse ways are left out
         found.sort(key=lambda o: (o.width / o.layers, o.rolled))
-        out += [o for k, o in enumerate(found) if not any(p.width <= o.width and p.layers >= o.layers for p in found[:k])]
+        out += [
+            o for k, o in enumerate(found) if not any(p.width <= o.width and p.layers >= o.layers for p in found[:k])
+        ]
     return out
 
 
@@ -101,9 +103,7 @@ def _listed(needs: Sequence[Need], there: Sequence[Option], width: float, saw: S
             return
         if at == len(ordered):
             used = {option: n for option, n in so_far}
-            room = any(
-                o.width + saw.kerf <= left + _SLACK and used.get(o, 0) < _most(needs, o) for o in ordered
-            )
+            room = any(o.width + saw.kerf <= left + _SLACK and used.get(o, 0) < _most(needs, o) for o in ordered)
             if so_far and not room:
                 found.append(tuple(so_far))
             return

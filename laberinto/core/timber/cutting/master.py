@@ -55,8 +55,8 @@ class Relaxed:
 def relax(task: Task, seconds: float) -> Relaxed | None:
     """The bound over all plans and the ways that matter; None where there is too much to look at."""
     try:
-        pricers = [_Pricer(task, number, choice) for number, choice in enumerate(task.choices)]
-    except _TooManyMixesError:
+        there = pricers(task)
+    except TooManyMixesError:
         return None
     counts = np.array([need.count for need in task.needs], float)
     solver = pywraplp.Solver.CreateSolver("GLOP")
@@ -78,7 +78,7 @@ def relax(task: Task, seconds: float) -> Relaxed | None:
         prices = np.array([row.DualValue() for row in enough]) * scale
         piece_prices = [row.DualValue() * scale for row in once]
         value, slack, fresh = solver.Objective().Value() * scale, 0.0, 0
-        for pricer, own in zip(pricers, piece_prices, strict=True):
+        for pricer, own in zip(there, piece_prices, strict=True):
             cutting, reduced = pricer.best(prices)
             gain = reduced - own
             slack += min(gain, 0.0)
@@ -97,35 +97,44 @@ def relax(task: Task, seconds: float) -> Relaxed | None:
         bound = max(bound, value + slack)
         if not fresh or value - bound < 1e-5 * value or time.monotonic() > until:
             break
-    for cutting in _whole_plans(task, pricers, prices, until):
+    for cutting in _whole_plans(task, there, prices, until):
         gathered.setdefault((cutting.choice, cutting.way, cutting.sections), cutting)
     return Relaxed(bound, tuple(gathered.values()))
 
 
-def _whole_plans(
-    task: Task, pricers: Sequence[_Pricer], prices: NDArray[np.float64], until: float
-) -> Iterator[Cutting]:
-    """Ways that make whole plans, which fractions do not: piece after piece the best for the strips still wanted, at
-    prices shaken a little every time."""
+def _whole_plans(task: Task, there: Sequence[Pricer], prices: NDArray[np.float64], until: float) -> Iterator[Cutting]:
+    """Ways that make whole plans, which fractions do not, at prices shaken a little every time."""
     dice = np.random.default_rng(1)
-    wanted = np.array([need.count for need in task.needs], np.int64)
     for _ in range(PLANS):
-        left, free = wanted.copy(), list(range(len(pricers)))
-        shaken = prices * dice.uniform(0.7, 1.3, len(prices))
-        while left.any() and free and time.monotonic() < until:
-            tried = dice.choice(free, min(TRIED, len(free)), replace=False)
-            found = [(pricers[number].best(shaken, left), number) for number in tried.tolist()]
-            (cutting, _), number = min(found, key=lambda item: item[0][1])
-            if cutting is None:
-                free = [number for number in free if number not in tried]
-                continue
-            yield cutting
-            left = np.maximum(left - np.array(cutting.made), 0)
-            free.remove(number)
+        if time.monotonic() > until:
+            return
+        yield from whole_plan(task, there, prices * dice.uniform(0.7, 1.3, len(prices)), dice)
 
 
-class _TooManyMixesError(Exception):
-    pass
+def whole_plan(
+    task: Task, there: Sequence[Pricer], prices: NDArray[np.float64], dice: np.random.Generator
+) -> Iterator[Cutting]:
+    """Piece after piece the best way for the strips still wanted, among a few pieces drawn each time."""
+    left, free = np.array([need.count for need in task.needs], np.int64), list(range(len(there)))
+    while left.any() and free:
+        tried = dice.choice(free, min(TRIED, len(free)), replace=False).tolist()
+        found = [(there[number].best(prices, left), number) for number in tried]
+        (cutting, _), number = min(found, key=lambda item: item[0][1])
+        if cutting is None or not any(cutting.made):
+            free = [number for number in free if number not in tried]
+            continue
+        yield cutting
+        left = np.maximum(left - np.array(cutting.made), 0)
+        free.remove(number)
+
+
+class TooManyMixesError(Exception):
+    """There are more mixes of lengths than can be looked at."""
+
+
+def pricers(task: Task) -> list[Pricer]:
+    """One for every piece. Raises TooManyMixesError."""
+    return [Pricer(task, number, choice) for number, choice in enumerate(task.choices)]
 
 
 @lru_cache(maxsize=512)
@@ -136,7 +145,7 @@ def _mixes(length: int, each: tuple[int, ...]) -> NDArray[np.int64]:
     for size in each:
         n = left // size + 1
         if int(n.sum()) > MOST_MIXES:
-            raise _TooManyMixesError
+            raise TooManyMixesError
         rows = np.repeat(np.arange(len(out)), n)
         count = np.arange(int(n.sum())) - np.repeat(np.cumsum(n) - n, n)
         out = np.column_stack([out[rows], count])
@@ -144,7 +153,7 @@ def _mixes(length: int, each: tuple[int, ...]) -> NDArray[np.int64]:
     return out
 
 
-class _Pricer:
+class Pricer:
     """The best way to cut one piece at given prices for strips."""
 
     def __init__(self, task: Task, number: int, choice: Choice) -> None:
@@ -177,7 +186,9 @@ class _Pricer:
 class _RoomPricer:
     def __init__(self, room: Room, needs: int) -> None:
         self.room = room
-        self.yields = np.array([[c.yields(at) for at in range(needs)] for c in room.columns], np.int64).reshape(-1, needs)
+        self.yields = np.array([[c.yields(at) for at in range(needs)] for c in room.columns], np.int64).reshape(
+            -1, needs
+        )
         self.sides = np.array(room.back, float)
         lengths = sorted(set(room.each), reverse=True)
         self.groups = [np.array([k for k, e in enumerate(room.each) if e == length]) for length in lengths]
@@ -195,9 +206,7 @@ class _RoomPricer:
         at = int(np.argmax(worth))
         return float(worth[at]), [(int(c), int(n)) for c, n in zip(tops, self.mixes[at], strict=True) if n]
 
-    def best_of(
-        self, prices: NDArray[np.float64], wanted: NDArray[np.int64]
-    ) -> tuple[float, list[tuple[int, int]]]:
+    def best_of(self, prices: NDArray[np.float64], wanted: NDArray[np.int64]) -> tuple[float, list[tuple[int, int]]]:
         """As ``best``, where strips beyond those wanted are worth nothing."""
         if not self.groups:
             return float(self.rest[0]), []

@@ -88,7 +88,9 @@ class Task:
         back = []
         for column in found:
             over = space.width - column.width - saw.kerf
-            back.append(round(column.length * over * lot.thickness * gone * 10) if saw.keeps(column.length, over) else 0)
+            back.append(
+                round(column.length * over * lot.thickness * gone * 10) if saw.keeps(column.length, over) else 0
+            )
         worth = round(space.width * lot.thickness * gone) if saw.keeps(space.length, space.width) else 0
         each = tuple(up(column.length) + kerf for column in found)
         return Room(space, length, tuple(found), each, tuple(back), worth, up(saw.keep_length), kerf)
