@@ -16,7 +16,7 @@ LOTS = """\
 3 hornbeam offcuts 520 x 60 x 34, 10.1 %, price 2.40, offcut bin
 2 sycamore planks 1850 x 175 x 52, 10.2 %, price 31.00, upper rack
 1 sycamore plank 1300 x 140 x 34, 10.4 %, price 12.50, upper rack
-2 elm planks 1700 x 210 x 52, 12.1 %, price 41.00, by the stove, knot 430-520 x 90-160, nail hole 1180-1200 x 30-50, note from the old slip's cradle
+2 elm planks 1700 x 210 x 52, 12.1 %, price 41.00, old cradle, knot 430-520 x 90-160, nail hole 1180-1200 x 30-50
 4 elm scraps 380 x 90 x 30, 11.0 %, offcut bin
 1 pear plank 1250 x 160 x 52, 10.0 %, price 46.00, upper rack
 2 pear strips 900 x 45 x 40, 9.8 %, price 7.50, upper rack

@@ -109,11 +109,11 @@ def _label(x: float, y: float, words: str, size: float, kind: str) -> str:
 def _section(section: Section, number: int, needs: Sequence[Need], lengths: Lengths, size: float, low: float) -> str:
     out = ""
     for at in section.pieces:
+        tall = min(size, at.width * 0.8)
         words = letter(at.need) + (f"×{at.layers}" if at.layers > 1 else "")
         out += tag("rect", x=at.x, y=at.y, width=at.length, height=at.width, class_="cut-strip")
         out += _label(
-            at.x + at.length / 2, at.y + at.width / 2 + min(size, at.width * 0.8) * 0.34, words, min(size, at.width * 0.8),
-            "cut-letter",
+            at.x + at.length / 2, at.y + at.width / 2 + tall * 0.34, words, tall, "cut-letter",
         )  # fmt: skip
     end = section.x + section.length
     if section.length > size * 5:

@@ -89,7 +89,8 @@ def largest(
 def _why(limit: str) -> str:
     if not limit:
         return "Not even a small one can be built of these woods."
-    return f"Not even a small one: no {LIBRARY[limit].name.lower()} is large enough for its strips, or there is too little."
+    name = LIBRARY[limit].name.lower()
+    return f"Not even a small one: no {name} is large enough for its strips, or there is too little."
 
 
 def all_largest(

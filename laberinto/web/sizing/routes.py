@@ -136,7 +136,8 @@ def from_wood() -> tuple[str, int]:
     ranked = sorted(found, key=lambda one: -(one.sim.board.size[0] * one.sim.board.size[1] if one.sim else 0))
     return render_template(
         "sizing/boards.html" if part else "sizing/from_wood.html", fields=fields, lots=there, asked=asked, job=job,
-        running=job is not None and job.running, found=ranked, total=len(FAMILIES), face=face, query=request.query_string.decode(),
+        running=job is not None and job.running, found=ranked, total=len(FAMILIES), face=face,
+        query=request.query_string.decode(),
     ), 200  # fmt: skip
 
 

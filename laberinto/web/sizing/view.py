@@ -21,7 +21,7 @@ from laberinto.core.sizing import Line, Proposal, Want, ledger, propose
 from laberinto.core.stages import Spec, specs
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.board import thumbnail
-from laberinto.drawing.skin import Flat, Painted
+from laberinto.drawing.skin import Flat, Painted, Ringed
 
 from .. import present, wood
 from ..fields import FieldView
@@ -34,6 +34,8 @@ SIZES = {
     "thickness": Spec("want-thickness", "Thickness", "", "length", 12.0, 150.0, False),
 }
 """The wanted size, mm."""
+
+_OFF = (("wider", "narrower"), ("longer", "shorter"), ("thicker", "thinner"))
 
 USUAL = {"width": 300.0, "length": 400.0, "thickness": 40.0}
 
@@ -180,6 +182,8 @@ def _given(number: Number, chosen: Proposal | None, how: Any) -> Number:
 
 
 def face(sim: Simulation, name: str) -> Markup:
-    """A board's face for a row of proposals."""
-    skin = Flat(sim, present.preference("finish"))
+    """A board's face for a row of proposals; one wood alone shows by its rings."""
+    finish = present.preference("finish")
+    plain = len({strip.wood for strip in sim.strips}) > 1
+    skin = Flat(sim, finish) if plain else Ringed(sim, "w", finish)
     return Markup(thumbnail(face_of(sim.board.pieces[0], Side.TOP), skin, label=f"{name}: its face"))

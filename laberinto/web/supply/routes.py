@@ -47,8 +47,9 @@ def _rendered(board: BoardView, found: tuple[Need, ...], problem: str, *, part: 
     booked = [cut for cut in cuts if cut.state == BOOKED]
     show = planned.plan if planned else held.plan if held else booked[0].plan if booked else None
     return render_template(
-        "supply/plan.html" if part else "supply/page.html", board=board, asks=asked(found, show), covers=cover(board.id, found),
-        job=job, running=running, planned=planned, stale=stale, held=held, booked=booked, show=show, drawn=drawn, aims=list(Aim),
+        "supply/plan.html" if part else "supply/page.html", board=board, asks=asked(found, show),
+        covers=cover(board.id, found), job=job, running=running, planned=planned, stale=stale, held=held,
+        booked=booked, show=show, drawn=drawn, aims=list(Aim),
         aim=job.asked["aim"] if job else Aim.LEAST_WASTE, problem=problem, fitting=held is None or fitting(held, found),
         letters={at: a.letter for at, a in enumerate(asked(show.needs, None))} if show else {}, broken="",
         done=bool(booked) and fitting(booked[0], found),

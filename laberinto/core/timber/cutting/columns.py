@@ -102,7 +102,7 @@ def _listed(needs: Sequence[Need], there: Sequence[Option], width: float, saw: S
         if len(found) > MOST:
             return
         if at == len(ordered):
-            used = {option: n for option, n in so_far}
+            used = dict(so_far)
             room = any(o.width + saw.kerf <= left + _SLACK and used.get(o, 0) < _most(needs, o) for o in ordered)
             if so_far and not room:
                 found.append(tuple(so_far))
