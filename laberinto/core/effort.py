@@ -29,7 +29,7 @@ def effort(sim: Simulation) -> Effort:
     machines = dict.fromkeys(name for stage in stages for name in _machines(stage))
     return Effort(
         sum(stage.glue_ups for stage in stages if isinstance(stage, Gluing)),
-        sum(_cuts(sim, stage) for stage in stages),
+        sum(cuts_of(sim, stage) for stage in stages),
         days_of(sim),
         tuple(machines),
     )
@@ -55,7 +55,7 @@ def _nights(stage: Stage) -> int:
     return math.ceil(stage.hours / 24) if isinstance(stage, Fill) else 0
 
 
-def _cuts(sim: Simulation, stage: Stage) -> int:
+def cuts_of(sim: Simulation, stage: Stage) -> int:
     """Passes of a blade."""
     if isinstance(stage, Trim):
         return EDGES

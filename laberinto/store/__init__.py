@@ -1,5 +1,6 @@
 """Where boards are kept: SQLite through SQLModel. The only place that knows SQL."""
 
+from .acknowledgements import Acknowledgements, Stand
 from .boards import VARIANTS, BoardView, StaleError, Store
 from .builds import Build, NoteView
 from .database import open_database
@@ -7,6 +8,7 @@ from .timber import CutView, LotView, ShortageError, Timber
 
 __all__ = [
     "VARIANTS",
+    "Acknowledgements",
     "BoardView",
     "Build",
     "CutView",
@@ -14,6 +16,7 @@ __all__ = [
     "NoteView",
     "ShortageError",
     "StaleError",
+    "Stand",
     "Store",
     "Timber",
     "open_database",

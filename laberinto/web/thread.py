@@ -54,7 +54,7 @@ def thread(
         result = made.get(stage.id)
         finish = "oiled" if isinstance(stage, Oil | Wax) and not stage.skip else finish
         mine = [step.key in ticked for step in steps if step.stage == stage.id]
-        marks = [c.severity for c in checks if c.stage == stage.id and c.severity in _SPEAKS]
+        marks = [c.severity for c in checks if c.stage == stage.id and c.severity in _SPEAKS and not c.let_stand]
         mark = FAULT if stage.id == fault else min(marks, key=_SPEAKS.index).value if marks else ""
         picture = f"/boards/{board.id}/knots/{stage.id}.svg?wood={result.wood_key}&finish={finish}" if result else ""
         knots_.append(

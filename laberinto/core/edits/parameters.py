@@ -8,8 +8,9 @@ from typing import Any
 
 from ..errors import InputError
 from ..plan import Plan
-from ..rules.model import Remedy
+from ..rules.model import SUB_PANELS, Remedy
 from ..stages import Spec, Stage, specs
+from ..subpanels import split
 from ..units import Lengths, parse_length
 from ..validation import checked
 from .model import Edit
@@ -86,6 +87,8 @@ def set_parameters(plan: Plan, stage_id: str, typed: Mapping[str, str], lengths:
 def settle(plan: Plan, remedy: Remedy, lengths: Lengths) -> Edit:
     """The one change that settles a check."""
     stage = plan.stage(remedy.stage)
+    if remedy.field == SUB_PANELS:
+        return Edit(split(plan, remedy.stage, float(remedy.value)), f"{stage.title}: made as sub-panels")
     spec = next(spec for spec in specs(type(stage)) if spec.name == remedy.field)
     before, after = (shown(spec, v, lengths) for v in (getattr(stage, remedy.field), remedy.value))
     if before == after:

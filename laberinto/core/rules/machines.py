@@ -9,7 +9,8 @@ from ..machines import passage
 from ..shop import Shop
 from ..simulate import Simulation, StageResult
 from ..stages import Crosscut, Flatten, Method, Resaw
-from .model import Check, Remedy, Severity, Show
+from ..subpanels import seams
+from .model import SUB_PANELS, Check, Remedy, Severity, Show
 from .stock import stands_on_end
 
 
@@ -29,14 +30,19 @@ def too_wide(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         width = result.size[0]
         if width <= most:
             continue
-        other = shop.drum_width if planer else math.inf
+        drum = shop.drum_width if planer else math.inf
         parts = math.ceil(width / most)
         instead = (
             Remedy(stage.id, "method", Method.DRUM_SANDER if planer else Method.ROUTER_SLED,
                    "Use the drum sander" if planer else "Use a router on a sled")
-            if width <= other else None
+            if width <= drum else None
         )  # fmt: skip
-        halves = "two" if parts == 2 else str(parts)
+        halves = {2: "two", 3: "three", 4: "four"}.get(parts, str(parts))
+        other: Remedy | None = None
+        if planer and (apart := seams(sim.plan, stage.id, most)):
+            strips = " and ".join(str(at) for at in apart)
+            words = f"Make it {halves} sub-panels, parted behind strip {strips}"
+            instead, other = Remedy(stage.id, SUB_PANELS, most, words), instead
         yield Check(
             Severity.CAUTION, stage.id,
             f"At {show(width)} the panel is wider than your {stage.method.label} takes ({show(most)}).",
@@ -44,6 +50,7 @@ def too_wide(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
             "seam on a joint that the pattern has anyway; or flatten it another way." if planer else
             "Flatten it with a router on a sled, or glue it as sub-panels.",
             remedy=instead,
+            other=other,
         )  # fmt: skip
 
 

@@ -18,9 +18,13 @@ class Severity(StrEnum):
     NOTE = "note"
 
 
+SUB_PANELS = "sub-panels"
+
+
 @dataclass(frozen=True, slots=True)
 class Remedy:
-    """A change that settles a finding: a stage's parameter, its new value (mm for a length), and what a button says."""
+    """A change that settles a finding: a stage's parameter, its new value (mm for a length), and what a button says.
+    The field SUB_PANELS stands for parting the panel into parts no wider than the value."""
 
     stage: str
     field: str
@@ -31,7 +35,8 @@ class Remedy:
 @dataclass(frozen=True, slots=True)
 class Check:
     """One finding: where (stage id), what and why in a sentence, what to do about it, and where one value settles it
-    the remedy. ``rule`` is the name of the rule that spoke."""
+    the remedy, or two to choose from. ``rule`` is the name of the rule that spoke; ``let_stand`` is the reason that
+    someone gave for leaving it so."""
 
     severity: Severity
     stage: str
@@ -39,6 +44,13 @@ class Check:
     fix: str
     remedy: Remedy | None = None
     rule: str = ""
+    other: Remedy | None = None
+    let_stand: str = ""
+
+    @property
+    def remedies(self) -> tuple[Remedy, ...]:
+        """The ways to settle it by one press, the better one first."""
+        return tuple(remedy for remedy in (self.remedy, self.other) if remedy)
 
     @property
     def key(self) -> str:

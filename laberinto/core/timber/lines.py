@@ -1,8 +1,8 @@
 """Lots as typed lines: ``6 beech planks 2400 x 180 x 52, 11 %, 48.50, rack 2, knot 300-360 x 40-80``.
 
 The first part is a count (1 if left out), a wood, a kind (plank if left out) and length × width × thickness. Parts
-after a comma and a space come in any order: a moisture in percent, a price of one piece, ``curve`` and a radius, a fault with
-where it lies along and across the piece, ``note`` and words; anything else says where the lot lies.
+after a comma and a space come in any order: a moisture in percent, a price of one piece, ``curve`` and a radius, a
+fault with where it lies along and across the piece, ``note`` and words; anything else says where the lot lies.
 """
 
 from __future__ import annotations

@@ -140,9 +140,11 @@ def _remedy(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
     """The change that a check offers, if it still speaks."""
     found = check(simulate(plan), lengths, present.shop())
     finding = next((one for one in found if one.key == form.get("key") and one.remedy), None)
-    if finding is None or finding.remedy is None:
+    if finding is None:
         return Edit(plan, "")
-    return settle(plan, finding.remedy, lengths)
+    which = form.get("which", "0")
+    at = int(which) if which.isdigit() else 0
+    return settle(plan, finding.remedies[min(at, len(finding.remedies) - 1)], lengths)
 
 
 OPERATIONS: dict[str, Operation] = {

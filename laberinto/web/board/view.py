@@ -15,7 +15,7 @@ from laberinto.core.edits import woods as wood_edits
 from laberinto.core.edits.offers import Offer, fitting
 from laberinto.core.errors import LaberintoError, StageError
 from laberinto.core.figures import Figures, Row, figures, rows
-from laberinto.core.rules import Check, check
+from laberinto.core.rules import Check
 from laberinto.core.simulate import Simulation, StageResult, attempt, simulate
 from laberinto.core.stages import Arrange, Glue, Mill, Stage, specs
 from laberinto.core.steps import steps
@@ -27,6 +27,7 @@ from laberinto.store import VARIANTS, BoardView, Build
 
 from .. import present, wood
 from ..fields import FieldView
+from ..findings import findings
 from ..thread import Knot, thread
 from .views import VIEWS, Scene, draw, inset
 
@@ -248,7 +249,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     sim, results, error = good(board)
     finish, lengths = present.preference("finish"), present.lengths()
     stage = board.plan.stage(looking.stage)
-    found = check(sim, lengths, present.shop()) if error is None else []
+    found = findings(board.id, sim) if error is None else []
     if error is not None and fault is None:
         fault = Fault(error.field, error.say(lengths), {}, error.stage, kept=True)
     ticks = Build(present.store().engine, board.id).ticks()

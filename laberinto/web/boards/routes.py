@@ -13,7 +13,7 @@ from laberinto.core.errors import LaberintoError, PlanError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import Figures, figures
 from laberinto.core.plan import read_plan
-from laberinto.core.rules import Severity, check
+from laberinto.core.rules import Severity
 from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.drawing.board import thumbnail
@@ -21,6 +21,7 @@ from laberinto.drawing.skin import Ringed
 from laberinto.store import BoardView, Build
 
 from .. import errors, present
+from ..findings import findings
 
 bp = Blueprint("boards", __name__, template_folder="templates")
 
@@ -60,7 +61,8 @@ def card(board: BoardView) -> Card:
     return Card(
         board, Markup(thumbnail(face, skin, label=f"The face of {board.name}")), figures(sim),
         sim.plan.stage(done[-1].stage).title if done else "", open_[0].heading if open_ else "",
-        len(done), len(todo), sum(c.severity is Severity.STOP for c in check(sim, present.lengths(), present.shop())),
+        len(done), len(todo),
+        sum(c.severity is Severity.STOP and not c.let_stand for c in findings(board.id, sim)),
         last=max(ticks.values(), default=None),
     )  # fmt: skip
 

@@ -9,13 +9,14 @@ from flask import Blueprint, Response, render_template
 from markupsafe import Markup
 
 from laberinto.core.figures import Figures, figures
-from laberinto.core.rules import Check, check
+from laberinto.core.rules import Check, Severity
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.steps import DEFER, Step, steps
 from laberinto.drawing import maps
 from laberinto.store import BoardView, Build
 
 from .. import present
+from ..findings import findings
 from ..lookup import find
 from ..thread import Knot, thread
 from .pdf import to_pdf
@@ -36,6 +37,13 @@ class Sheet:
     knots: list[Knot]
     defer: str = DEFER
 
+    def said(self, step: Step) -> list[Check]:
+        """What the checks say of a step's stage; it stands at the first of its steps."""
+        first = next(one for one in self.steps if one.stage == step.stage)
+        if first is not step:
+            return []
+        return [c for c in self.checks if c.stage == step.stage and c.severity is not Severity.NOTE]
+
     def map(self, step: Step) -> Markup:
         """The step's drawing, if it has one."""
         draw = maps.MAPS.get(step.map)
@@ -47,7 +55,7 @@ def sheet(board: BoardView) -> Sheet:
     sim = simulate(board.plan)
     todo = steps(sim, present.lengths(), present.shop())
     ticks = Build(present.store().engine, board.id).ticks()
-    found = check(sim, present.lengths(), present.shop())
+    found = findings(board.id, sim)
     return Sheet(
         board, sim, todo, ticks, figures(sim, present.shop()), found, thread(board, sim.results, todo, ticks, found)
     )

@@ -1,0 +1,52 @@
+"""Findings that someone has seen and lets stand, each with a reason."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import Engine
+from sqlmodel import Session, select
+
+from .tables import Acknowledgement, now
+
+
+@dataclass(frozen=True, slots=True)
+class Stand:
+    """Why a finding was let stand, and what it said then."""
+
+    key: str
+    why: str
+    reason: str
+    created: datetime
+
+
+class Acknowledgements:
+    """Those of one board."""
+
+    def __init__(self, engine: Engine, board_id: int) -> None:
+        self.engine = engine
+        self.board_id = board_id
+
+    def all(self) -> dict[str, Stand]:
+        """By the findings' keys."""
+        with Session(self.engine) as session:
+            found = session.exec(select(Acknowledgement).where(Acknowledgement.board == self.board_id)).all()
+            return {a.key: Stand(a.key, a.why, a.reason, a.created) for a in found}
+
+    def put(self, key: str, why: str, reason: str) -> None:
+        """Let a finding stand; a reason given before is replaced."""
+        with Session(self.engine) as session:
+            query = select(Acknowledgement).where(Acknowledgement.board == self.board_id, Acknowledgement.key == key)
+            one = session.exec(query).first() or Acknowledgement(board=self.board_id, key=key, why=why, reason=reason)
+            one.why, one.reason, one.created = why, reason, now()
+            session.add(one)
+            session.commit()
+
+    def remove(self, key: str) -> None:
+        """Let it speak again."""
+        with Session(self.engine) as session:
+            query = select(Acknowledgement).where(Acknowledgement.board == self.board_id, Acknowledgement.key == key)
+            if (one := session.exec(query).first()) is not None:
+                session.delete(one)
+                session.commit()

@@ -1,0 +1,87 @@
+"""All that the checks say of a board, as one list to work through: settle it, go there, or let it stand and say why."""
+
+from __future__ import annotations
+
+from typing import cast
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+
+from laberinto.core.edits.parameters import settle
+from laberinto.core.errors import LaberintoError
+from laberinto.core.rules import Check
+from laberinto.core.simulate import simulate
+from laberinto.core.steps import DEFER
+from laberinto.store import Acknowledgements, BoardView, StaleError
+
+from .. import present
+from ..findings import findings
+from ..lookup import find
+
+bp = Blueprint("checks", __name__, url_prefix="/boards/<int:board_id>/checks", template_folder="templates")
+
+LONGEST = 200
+"""Longest reason, characters."""
+
+
+def _page(board: BoardView, wrong: dict[str, str] | None = None, typed: str = "", status: int = 200) -> tuple[str, int]:
+    try:
+        found, broken = findings(board.id, simulate(board.plan)), ""
+    except LaberintoError as error:
+        found, broken = [], error.say(present.lengths())
+    return render_template(
+        "checks/page.html", board=board, open=[c for c in found if not c.let_stand], broken=broken,
+        stand=[c for c in found if c.let_stand], wrong=wrong or {}, typed=typed, defer=DEFER,
+    ), status  # fmt: skip
+
+
+@bp.get("")
+def page(board_id: int) -> tuple[str, int]:
+    return _page(find(board_id))
+
+
+def _finding(board: BoardView) -> Check | None:
+    key = request.form.get("key", "")
+    return next((c for c in findings(board.id, simulate(board.plan)) if c.key == key), None)
+
+
+def _back(board_id: int) -> Response:
+    return cast(Response, redirect(url_for("checks.page", board_id=board_id), 303))
+
+
+@bp.post("/settle")
+def settle_it(board_id: int) -> Response | tuple[str, int]:
+    """Make the one change that settles a finding; what no longer speaks is settled already."""
+    board = find(board_id)
+    finding = _finding(board)
+    which = request.form.get("which", "0")
+    if finding is None or not finding.remedies or not which.isdigit():
+        return _back(board_id)
+    try:
+        edit = settle(board.plan, finding.remedies[min(int(which), len(finding.remedies) - 1)], present.lengths())
+        if edit.words:
+            present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
+    except StaleError:
+        pass  # someone was quicker: the page shows the board as it is now
+    except LaberintoError as error:
+        return _page(board, {finding.key: error.say(present.lengths())}, status=422)
+    return _back(board_id)
+
+
+@bp.post("/stand")
+def let_stand(board_id: int) -> Response | tuple[str, int]:
+    """Let a finding stand, with a reason; ``again`` lets it speak once more."""
+    board = find(board_id)
+    store = Acknowledgements(present.store().engine, board_id)
+    key = request.form.get("key", "")
+    if request.form.get("again"):
+        store.remove(key)
+        return _back(board_id)
+    finding = _finding(board)
+    reason = " ".join(request.form.get("reason", "").split())
+    if finding is None:
+        return _back(board_id)
+    if not reason or len(reason) > LONGEST:
+        why = "Say in a few words why it may stand." if not reason else f"Keep it under {LONGEST} characters."
+        return _page(board, {key: why}, reason, 422)
+    store.put(key, finding.why, reason)
+    return _back(board_id)
