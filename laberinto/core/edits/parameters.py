@@ -97,6 +97,21 @@ def settle(plan: Plan, remedy: Remedy, lengths: Lengths) -> Edit:
     return Edit(made, f"{stage.title}: {spec.label.lower()} {before or '–'} → {after}")
 
 
+def put(plan: Plan, stage_id: str, values: Mapping[str, Any], lengths: Lengths) -> Edit:
+    """Parameters set to values that were worked out elsewhere; raises InputError where one is not allowed."""
+    stage = plan.stage(stage_id)
+    by_name = {spec.name: spec for spec in specs(type(stage))}
+    words = [
+        f"{by_name[name].label.lower()} {shown(by_name[name], getattr(stage, name), lengths) or '–'} → "
+        f"{shown(by_name[name], value, lengths)}"
+        for name, value in values.items()
+        if getattr(stage, name) != value
+    ]
+    if not words:
+        return Edit(plan, "")
+    return Edit(plan.with_stage(_rebuilt(stage, dict(values))), f"{stage.title}: {', '.join(words)}")
+
+
 def _rebuilt(stage: Stage, changes: dict[str, Any]) -> Stage:
     """The stage with changes, validated; a thickness and an amount exclude each other, so the newer wins."""
     if "each_face" in changes and changes["each_face"] is not None and "to" not in changes:

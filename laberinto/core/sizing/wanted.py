@@ -1,8 +1,8 @@
 """From a wanted size to a pattern's numbers: counts and lengths that make a board of just that size, or nearly.
 
-How a family's size follows from its numbers is measured on simulated boards: a side is a·n·u + b·n + c for n pieces and
-lengths u times as large (every cell grows, every mortar and kerf stays, trimming is constant). Three boards tell a, b
-and c; every proposal is then simulated itself, and what it says of its size is that board's.
+How a family's size follows from its numbers is measured on simulated boards: a side is p + q·n + r·u + t·n·u for n
+pieces and lengths u times as large (cells grow, mortar and kerfs stay, half a brick is there once, trimming is
+constant). Every proposal is then simulated itself, and what it says of its size is that board's.
 """
 
 from __future__ import annotations
@@ -72,22 +72,27 @@ class Proposal:
 
 @dataclass(frozen=True, slots=True)
 class Side:
-    """a·n·u + b·n + c."""
+    """p + q·n + r·u + t·n·u."""
 
-    a: float
-    b: float
-    c: float
+    p: float
+    q: float
+    r: float
+    t: float
 
     def size(self, n: int, u: float) -> float:
-        return self.a * n * u + self.b * n + self.c
+        return self.p + self.q * n + (self.r + self.t * n) * u
+
+    def slope(self, n: int) -> float:
+        """How much a side of n pieces grows with u."""
+        return self.r + self.t * n
 
     def stretch(self, size: float, n: int) -> float:
         """The u that makes ``size`` of n pieces."""
-        return (size - self.c - self.b * n) / (self.a * n) if self.a > 0 and n else math.inf
+        return (size - self.p - self.q * n) / self.slope(n) if self.slope(n) > NOTHING else math.inf
 
     def count(self, size: float, u: float) -> float:
-        each = self.a * u + self.b
-        return (size - self.c) / each if each > 0 else math.inf
+        each = self.q + self.t * u
+        return (size - self.p - self.r * u) / each if each > 0 else math.inf
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,39 +160,42 @@ def _numbers(family: Family, one: _Try) -> dict[str, Any]:
     return out | ({hands.along: one.m} if hands.along else {})
 
 
-def _size(sim: Simulation) -> tuple[float, float, float]:
-    return sim.board.size
-
-
 def measured(family: Family, name: str) -> tuple[Side, Side]:
-    """How width and length follow from the numbers."""
+    """How width and length follow from the numbers, from five boards: as it stands, one step more across, one step
+    more along, and both with larger lengths."""
     hands = family.handles
     n, m = _counts(family)
-    first = _size(simulate(family.plan(name)))
-    wider = _stretched(family, name)
+    n1, m1 = n + (hands.across_step if hands.across else 0), m + (hands.along_step if hands.along else 0)
+    first = _size_of(family, _Try(n, m, 1.0, 1.0), name)
+    counted = [_size_of(family, one, name) for one in dict.fromkeys((_Try(n1, m, 1.0, 1.0), _Try(n, m1, 1.0, 1.0)))]
+    u, wider, more = _stretched(family, (n, m), (n1, m1), name)
     out = []
-    for axis, count, step, more in (
-        (0, n, hands.across and hands.across_step, _Try(n + hands.across_step, m, 1.0, 1.0)),
-        (1, m, hands.along and hands.along_step, _Try(n, m + hands.along_step, 1.0, 1.0)),
-    ):
-        a = (wider[1][axis] - first[axis]) / (count * (wider[0] - 1))
-        each = a
-        if step:
-            after = _size(simulate(family.changed(**_numbers(family, more)).plan(name)))
-            each = (after[axis] - first[axis]) / step
-        out.append(Side(a, each - a, first[axis] - each * count))
+    for axis, count, step in ((0, n, n1 - n), (1, m, m1 - m)):
+        grows = (wider[axis] - first[axis]) / (u - 1)  # with u, as it stands: r + t·n
+        each = (counted[axis][axis] - first[axis]) / step if step else 0.0
+        each_wider = (more[axis] - wider[axis]) / step if step else 0.0
+        t = (each_wider - each) / (u - 1)
+        q = each - t
+        r = grows - t * count
+        out.append(Side(first[axis] - q * count - r - t * count, q, r, t))
     return out[0], out[1]
 
 
-def _stretched(family: Family, name: str) -> tuple[float, tuple[float, float, float]]:
-    """A board with larger lengths, or smaller where larger cannot be built: by what, and its size."""
-    n, m = _counts(family)
+def _size_of(family: Family, one: _Try, name: str) -> tuple[float, float, float]:
+    return simulate(family.changed(**_numbers(family, one)).plan(name)).board.size
+
+
+def _stretched(
+    family: Family, now: tuple[int, int], more: tuple[int, int], name: str
+) -> tuple[float, tuple[float, float, float], tuple[float, float, float]]:
+    """By what lengths were made larger, or smaller where larger cannot be built, and the sizes with both counts."""
     for factor in (STRETCH, 1 / STRETCH):
         try:
-            return factor, _size(simulate(family.changed(**_numbers(family, _Try(n, m, factor, factor))).plan(name)))
-        except LaberintoError:
-            continue
-    return 1.001, _size(simulate(family.plan(name)))
+            sizes = [_size_of(family, _Try(n, m, factor, factor), name) for n, m in (now, more)]
+            return factor, sizes[0], sizes[1]
+        except LaberintoError as error:
+            last = error
+    raise last
 
 
 def _counts(family: Family) -> tuple[int, int]:
@@ -203,7 +211,7 @@ def _choices(
         return [(now, 1.0)]
     if count_held:
         return [(now, side.stretch(size, now))]
-    if length_held or abs(side.a) < NOTHING:
+    if length_held or abs(side.slope(now)) < NOTHING:
         at = side.count(size, 1.0)
         if not math.isfinite(at):
             return [(now, 1.0)]

@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, abort, render_template, request
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import cast
+
+from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from markupsafe import Markup
 
-from laberinto.core.edits.parameters import parse, shown
-from laberinto.core.errors import InputError
-from laberinto.core.reckoners import RECKONERS, Reckoner, Result
+from laberinto.core.edits.parameters import parse, put, shown
+from laberinto.core.errors import InputError, LaberintoError
+from laberinto.core.reckoners import RECKONERS, Reckoner, Result, places
+from laberinto.core.simulate import simulate
+from laberinto.core.steps import steps
 from laberinto.drawing.reckoners import sketch
+from laberinto.store import BoardView, Build
 
 from .. import present
 from ..fields import FieldView
@@ -32,20 +39,22 @@ def worked_out(result: Result) -> str:
     return f"{result.value:.{digits}f}".rstrip("0").rstrip(".") + unit if digits else f"{result.value:.0f}" + unit
 
 
-@bp.get("")
-@bp.get("/<key>")
-def page(key: str = "") -> str:
-    """One reckoner, its fields from the address, so that a sum can be kept as a bookmark."""
-    key = key or next(iter(RECKONERS))
-    if key not in RECKONERS:
-        abort(404)
-    kind = RECKONERS[key]
+@dataclass(frozen=True, slots=True)
+class Sum:
+    """A reckoner as typed: its fields, and where they are right the reckoner and what comes of it."""
+
+    fields: list[FieldView]
+    made: Reckoner | None
+    results: list[tuple[str, str]]
+
+
+def _sum(kind: type[Reckoner], args: Mapping[str, str]) -> Sum:
     usual, how = kind(), present.lengths()
     fields: list[FieldView] = []
     values: dict[str, object] = {}
     for spec in kind.specs():
         start = shown(spec, getattr(usual, spec.name), how)
-        typed, error = request.args.get(spec.name, start), ""
+        typed, error = args.get(spec.name, start), ""
         try:  # text as it began keeps the exact value behind it
             values[spec.name] = getattr(usual, spec.name) if typed.strip() == start else parse(spec, typed, how)
         except InputError as wrong:
@@ -63,8 +72,64 @@ def page(key: str = "") -> str:
             said = wrong.say(how)
             fields = [FieldView(f.spec, f.value, said if f.spec.name == at else f.error) for f in fields]
             made = None
+    return Sum(fields, made, results)
+
+
+def _kind(key: str) -> type[Reckoner]:
+    if key not in RECKONERS:
+        abort(404)
+    return RECKONERS[key]
+
+
+def _board() -> BoardView | None:
+    """The open board, where the reckoner was come to from one."""
+    number = request.values.get("board", "")
+    return present.store().board(int(number)) if number.isdigit() else None
+
+
+@bp.get("")
+@bp.get("/<key>")
+def page(key: str = "", problem: str = "") -> str:
+    """One reckoner, its fields from the address, so that a sum can be kept as a bookmark."""
+    kind, board = _kind(key or next(iter(RECKONERS))), _board()
+    one = _sum(kind, request.values)
     part = request.headers.get("HX-Target") == "sum"
     return render_template(
-        "reckoners/sum.html" if part else "reckoners/page.html", kinds=RECKONERS, kind=kind, fields=fields,
-        results=results, drawing=Markup(sketch(made)) if made else Markup(),
+        "reckoners/sum.html" if part else "reckoners/page.html", kinds=RECKONERS, kind=kind, fields=one.fields,
+        results=one.results, drawing=Markup(sketch(one.made)) if one.made else Markup(), board=board,
+        places=places(one.made, board.plan) if one.made and board else [], problem=problem,
     )  # fmt: skip
+
+
+@bp.post("/<key>")
+def write(key: str) -> Response | tuple[str, int]:
+    """Write the answer into the open board: into a stage that asks for it, or as a note in the build log."""
+    kind, board = _kind(key), _board()
+    one = _sum(kind, request.form)
+    if board is None or one.made is None:
+        return page(key, "The board is not there any more." if board is None else ""), 422
+    into = {place.stage: place for place in places(one.made, board.plan)}
+    stage = request.form.get("into", "")
+    if stage not in into:
+        return _noted(board, kind, one)
+    try:
+        edit = put(board.plan, stage, into[stage].values, present.lengths())
+        if edit.words:
+            present.store().save(board.id, edit.plan, f"{kind.title}, {edit.words}", based_on=board.revision)
+    except LaberintoError as error:
+        return page(key, error.say(present.lengths())), 422
+    return cast(Response, redirect(url_for("board.page", board_id=board.id, stage=stage, view="stage"), 303))
+
+
+def _noted(board: BoardView, kind: type[Reckoner], one: Sum) -> Response | tuple[str, int]:
+    """The answer as a note at the first step that is still open."""
+    try:
+        todo = steps(simulate(board.plan), present.lengths(), present.shop())
+    except LaberintoError as error:
+        return page(kind.key, error.say(present.lengths())), 422
+    build = Build(present.store().engine, board.id)
+    ticks = build.ticks()
+    at = next((step.key for step in todo if step.key not in ticks), todo[-1].key)
+    said = ", ".join(f"{label.lower()} {value}" for label, value in one.results)
+    build.write(at, f"{kind.title}: {said}", None)
+    return cast(Response, redirect(url_for("build.page", board_id=board.id, at=at), 303))
