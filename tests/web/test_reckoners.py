@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from laberinto.core.patterns import FAMILIES
 from laberinto.core.reckoners import RECKONERS
+from laberinto.store import Build, Store
 
 from .conftest import Visitor
 
@@ -27,3 +29,29 @@ def test_what_is_wrong_stands_at_its_field(visitor: Visitor) -> None:
     page = visitor.get("/reckoners/arc?chord=100&rise=80").get_data(as_text=True)
     assert 'id="r-rise-error"' in page and "Take 50 mm or less" in page and "sum-figures" not in page
     assert "not a length" in visitor.get("/reckoners/arc?chord=wide").get_data(as_text=True)
+
+
+def test_an_answer_goes_into_the_open_board(visitor: Visitor, store: Store) -> None:
+    """A chord of 240 and a rise of 20 make a radius of 370; a stave leaves 26 − 8.04 = 17.9 once rounded down."""
+    bowl = store.create(FAMILIES["hollowed"]().plan("Bowl"))
+    page = visitor.get(f"/reckoners/arc?board={bowl}").get_data(as_text=True)
+    assert "Into Bowl" in page and "Radius of hollow, stage" in page
+    answer = visitor.post("/reckoners/arc", board=str(bowl), chord="240", rise="20", into="hollow")
+    board = store.board(bowl)
+    assert board is not None and answer.headers["Location"].startswith(f"/boards/{bowl}?stage=hollow")
+    assert board.plan.stage("hollow").model_dump()["radius"] == 370
+    assert board.words == "Arc from chord and rise, Hollow: radius 187 → 370"
+    visitor.post("/reckoners/stave", board=str(bowl), into="strips")
+    assert store.board(bowl).plan.stage("strips").model_dump()["thickness"] == 17.9  # type: ignore[union-attr]
+
+
+def test_what_no_stage_asks_for_becomes_a_note_in_the_log(visitor: Visitor, store: Store, board: int) -> None:
+    page = visitor.get(f"/reckoners/wax?board={board}").get_data(as_text=True)
+    assert "As a note in the build log" in page and "stage 1</button>" not in page
+    answer = visitor.post("/reckoners/wax", board=str(board), oil="200", parts="4", into="note")
+    assert answer.status_code == 303
+    (note,) = Build(store.engine, board).notes()
+    assert note.text == "Wax paste: wax 50 g, makes 250 g, as a soft paste"
+    wrong = visitor.post("/reckoners/wax", board=str(board), oil="much", into="note")
+    assert wrong.status_code == 422 and len(Build(store.engine, board).notes()) == 1
+    assert visitor.post("/reckoners/wax", board="999", into="note").status_code == 422

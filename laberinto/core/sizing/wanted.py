@@ -8,7 +8,7 @@ constant). Every proposal is then simulated itself, and what it says of its size
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
@@ -112,18 +112,28 @@ def propose(family: Family, want: Want, held: frozenset[str] = frozenset(), name
     start = free(family.changed(thickness=want.thickness))
     hands = start.handles
     sides = measured(start, name)
-    found: list[Proposal] = []
+    near: list[_Near] = []
     for one in _tries(start, sides, want, held):
+        off = sides[0].size(one.n, one.u) - want.width, sides[1].size(one.m, one.v) - want.length
         try:
-            made = _made(start.changed(**_numbers(start, one)), want, name)
+            made = start.changed(**_numbers(start, one))
+            made.plan(name)
         except LaberintoError:
             continue
-        if made is not None and not any(made.plan.stages == other.plan.stages for other in found):
-            found.append(made)
-        if (found and found[-1].exact) or len(found) >= MOST_TRIED:
+        if made not in [other.family for other in near]:
+            near.append(_Near(off, one, made))
+        if _worst(off) < EXACT or len(near) >= MOST_TRIED:
             break
-    found.sort(key=lambda p: max(abs(p.off[0]), abs(p.off[1])))
-    out = found[:1] if found and found[0].exact else _two(found)
+    near.sort(key=lambda other: _worst(other.off))
+    out: list[Proposal] = []
+    for found in _two(near):
+        proposal = _made(found.family, want, name)
+        if proposal and not proposal.exact and not hands.tied:
+            proposal = _corrected(start, found.one, proposal, sides, want, held, name)
+        out += [proposal] if proposal else []
+        if proposal and proposal.exact:
+            break
+    out.sort(key=lambda p: _worst(p.off[:2]))
     if not (out and out[0].exact) and hands.across:
         trimmed = _trimmed(start, sides, want, held, name)
         out += [trimmed] if trimmed else []
@@ -137,12 +147,43 @@ def free(family: Family) -> Family:
     return family.changed(**asked) if asked else family
 
 
-def _two(found: list[Proposal]) -> list[Proposal]:
-    """The nearest that is nowhere larger, and the nearest of the others."""
-    nearest = found[:1]
-    under = nearest and max(nearest[0].off[:2]) < EXACT
-    other = next((p for p in found[1:] if (max(p.off[:2]) < EXACT) != under), found[1] if len(found) > 1 else None)
-    return nearest + ([other] if other else [])
+def _worst(off: Iterable[float]) -> float:
+    return max(abs(v) for v in off)
+
+
+@dataclass(frozen=True, slots=True)
+class _Near:
+    """Numbers with how much wider and longer than wanted they should come out."""
+
+    off: tuple[float, float]
+    one: _Try
+    family: Family
+
+
+def _two(near: Sequence[_Near]) -> list[_Near]:
+    """The nearest, and the nearest of those that are larger where it is smaller, or the other way round."""
+    if len(near) < 2:
+        return list(near)
+    under = max(near[0].off) < EXACT
+    return [near[0], next((other for other in near[1:] if (max(other.off) < EXACT) != under), near[1])]
+
+
+def _corrected(
+    start: Family, one: _Try, proposal: Proposal, sides: tuple[Side, Side], want: Want, held: frozenset[str], name: str
+) -> Proposal:
+    """A proposal whose lengths are corrected by how much it came out off, where that is nearer."""
+    hands = start.handles
+    lengths = []
+    for side, n, u, off, fields in (
+        (sides[0], one.n, one.u, proposal.off[0], hands.pitch), (sides[1], one.m, one.v, proposal.off[1], hands.rise),
+    ):  # fmt: skip
+        free_to = not held & set(fields) and side.slope(n) > NOTHING
+        lengths.append(u - off / side.slope(n) if free_to else u)
+    try:
+        again = _made(start.changed(**_numbers(start, _Try(one.n, one.m, *lengths))), want, name)
+    except LaberintoError:
+        return proposal
+    return again if again and _worst(again.off) < _worst(proposal.off) else proposal
 
 
 def scaled(value: Any, factor: float) -> Any:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, cast
+from typing import cast
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 
@@ -11,6 +11,7 @@ from laberinto.core.edits.pattern import family_of
 from laberinto.core.edits.sizes import take
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.patterns import FAMILIES, Family
+from laberinto.core.plan import Wanted
 from laberinto.core.sizing.from_wood import Largest, all_largest
 from laberinto.core.stages import Spec
 from laberinto.store import BoardView, LotView, StaleError
@@ -59,9 +60,9 @@ def make() -> Response | tuple[str, int]:
     )
 
 
-def _wanted(page: Sizes) -> Any:
+def _wanted(page: Sizes) -> Wanted:
     assert page.want is not None
-    return {"width": page.want.width, "length": page.want.length, "thickness": page.want.thickness}
+    return Wanted(width=page.want.width, length=page.want.length, thickness=page.want.thickness)
 
 
 def _to_board(board_id: int) -> Response:

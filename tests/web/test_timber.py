@@ -1,0 +1,102 @@
+"""The timber store's pages: typed lines, files, one lot, and nothing half-kept."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+from PIL import Image
+
+from laberinto.store import Store, Timber
+
+from .conftest import Visitor
+
+LINES = "3 beech planks 2400 x 190 x 52, 10.5 %, 39.00, long rack\nplum blank 640 x 130 x 52, shake 0-60 x 20-110"
+
+
+def test_an_empty_store_says_what_to_do_and_lines_fill_it(visitor: Visitor, store: Store) -> None:
+    assert "Nothing in the store yet" in visitor.get("/timber").get_data(as_text=True)
+    read = visitor.post("/timber/read", lines=LINES + "\nbeach 1 x 2 x 3").get_data(as_text=True)
+    assert "<b>3</b> beech planks" in read and "<mark>beach</mark>" in read and "Line 3" in read
+    refused = visitor.post("/timber/lines", lines=LINES + "\nbeach 1 x 2 x 3")
+    assert refused.status_code == 422 and "beach 1 x 2 x 3</textarea>" in refused.get_data(as_text=True)
+    assert Timber(store.engine).lots() == []
+    assert visitor.post("/timber/lines", lines="").status_code == 422
+    assert visitor.post("/timber/lines", lines=LINES).status_code == 303
+    page = visitor.get("/timber?added=2").get_data(as_text=True)
+    assert "2 lots put in" in page and "<b>3 planks</b>" in page and "2400 × 190 × 52 mm" in page and "1 fault" in page
+    assert "€ 39.00 each" in page and page.count('class="lot-picture"') == 2
+    blanks = visitor.get("/timber?kind=blank").get_data(as_text=True)
+    assert blanks.count('class="lot-picture"') == 1 and "No lots of this kind" in visitor.get(
+        "/timber?kind=stave"
+    ).get_data(as_text=True)
+
+
+def test_a_lot_is_changed_in_its_fields_or_not_at_all(visitor: Visitor, store: Store) -> None:
+    timber = Timber(store.engine)
+    visitor.post("/timber/lines", lines=LINES)
+    plum = next(v for v in timber.lots() if v.lot.wood == "plum")
+    page = visitor.get(f"/timber/{plum.id}").get_data(as_text=True)
+    assert "shake 0 to 60 x 20 to 110" in page
+    form = {
+        "kind": "blank",
+        "wood": "plum",
+        "count": "2",
+        "length": "640",
+        "width": "130",
+        "thickness": "5 cm",
+        "defects": "knot 100 to 140 x 0 to 30",
+    }
+    assert visitor.post(f"/timber/{plum.id}", **form).status_code == 303
+    now = timber.lot(plum.id)
+    assert now is not None and (now.lot.count, now.lot.thickness, now.lot.defects[0].what) == (2, 50, "knot")
+    for wrong, at in (
+        ({"count": "many"}, "l-count-error"),
+        ({"defects": "knot here"}, "A fault is written"),
+        ({"defects": "knot 1 to 900 x 0 to 9"}, "outside a piece"),
+        ({"width": "wide"}, "l-width-error"),
+    ):
+        answer = visitor.post(f"/timber/{plum.id}", **{**form, **wrong})
+        assert answer.status_code == 422 and at in answer.get_data(as_text=True), wrong
+    assert timber.lot(plum.id) == now
+    assert visitor.get("/timber/999").status_code == 404
+
+
+def test_a_lot_taken_out_is_put_back_by_its_line(visitor: Visitor, store: Store) -> None:
+    visitor.post("/timber/lines", lines=LINES)
+    view = Timber(store.engine).lots()[0]
+    answer = visitor.post(f"/timber/{view.id}/remove")
+    page = visitor.get(answer.headers["Location"]).get_data(as_text=True)
+    assert "3 beech plank 2400 x 190 x 52, 10.5 %, price 39.00, long rack</textarea>" in page
+    visitor.post("/timber/lines", lines="3 beech plank 2400 x 190 x 52, 10.5 %, price 39.00, long rack")
+    assert view.lot in [v.lot for v in Timber(store.engine).lots()]
+
+
+def test_a_photo_is_kept_small_and_what_is_none_is_refused(visitor: Visitor, store: Store) -> None:
+    visitor.post("/timber/lines", lines=LINES)
+    number = Timber(store.engine).lots()[0].id
+    out = BytesIO()
+    Image.new("RGB", (2400, 1200), "#c6925f").save(out, "PNG")
+    out.seek(0)
+    assert visitor.post(f"/timber/{number}/photo", photo=(out, "p.png")).status_code == 303
+    kept = Image.open(BytesIO(visitor.get(f"/timber/{number}/photo.jpg").data))
+    assert kept.size == (900, 450) and kept.format == "JPEG"
+    refused = visitor.post(f"/timber/{number}/photo", photo=(BytesIO(b"no picture"), "p.png"))
+    assert refused.status_code == 422 and "not a picture" in refused.get_data(as_text=True)
+    visitor.post(f"/timber/{number}/photo", remove="yes")
+    assert visitor.get(f"/timber/{number}/photo.jpg").status_code == 404
+
+
+def test_a_table_goes_out_and_in_and_bad_rows_are_asked_about(visitor: Visitor, store: Store) -> None:
+    timber = Timber(store.engine)
+    visitor.post("/timber/lines", lines=LINES)
+    data = visitor.get("/timber/lots.csv").data
+    assert visitor.post("/timber/csv", table=(BytesIO(data), "t.csv")).status_code == 303
+    assert len(timber.lots()) == 4
+    bad = data + b"plank,beach,1,900,90,30,,,,,,\n"
+    page = visitor.post("/timber/csv", table=(BytesIO(bad), "t.csv")).get_data(as_text=True)
+    assert "1 row cannot be taken" in page and "Line 4" in page and "Keep the 2 good" in page
+    assert len(timber.lots()) == 4
+    visitor.post("/timber/csv", **{"text": bad.decode(), "good-only": "yes"})
+    assert len(timber.lots()) == 6
+    assert visitor.post("/timber/csv").status_code == 422
+    assert "columns" in visitor.post("/timber/csv", table=(BytesIO(b"a,b\n1,2\n"), "t.csv")).get_data(as_text=True)
