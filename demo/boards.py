@@ -36,7 +36,8 @@ class Turn:
 @dataclass(frozen=True)
 class DemoBoard:
     """A board, whom it is for, when it is due (days from today), and how many steps are done since when. ``turns`` are
-    the states it went through after ``plan``; it stands at the last."""
+    the states it went through after ``plan``; it stands at the last. ``stands`` are findings let stand, each with its
+    reason."""
 
     plan: Plan
     order_for: str
@@ -46,6 +47,7 @@ class DemoBoard:
     last: float = 0.0
     notes: tuple[Entry, ...] = field(default=())
     turns: tuple[Turn, ...] = ()
+    stands: tuple[tuple[str, str], ...] = ()
 
 
 FROM_PATTERNS: tuple[tuple[str, dict[str, Any], str, str, int | None, int, float, float], ...] = (
@@ -138,6 +140,13 @@ BOARDS: tuple[DemoBoard, ...] = (
             Turn(ladder(1 / 3), "bond shifted by a third", pin="B"),
             Turn(ladder(0.5), "bond shifted by half", name="Running bond", pin="C"),
         ),
+    ),
+    DemoBoard(
+        Alternating(light="sycamore", dark="elm", strips=14, strip_width=30, row=30, slices=11).plan("Pierhead"),
+        order_for="The ferry landing's tea room",
+        due=28,
+        done=0,
+        stands=(("too_wide.board-flat", "The boatyard's sled takes it whole"),),
     ),
     *(
         DemoBoard(FAMILIES[key].of(**values).plan(name), order_for, due, done, began, last)

@@ -6,12 +6,13 @@ import shutil
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from laberinto.core.rules import check
 from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
-from laberinto.store import Build, Store, open_database
+from laberinto.store import Acknowledgements, Build, Store, open_database
 
 from .boards import BOARDS, DemoBoard, Turn
-from .timber import stock
+from .timber import HELD_FOR, hold, stock
 
 
 def fill(folder: Path, *, fresh: bool = False) -> bool:
@@ -24,6 +25,7 @@ def fill(folder: Path, *, fresh: bool = False) -> bool:
     stock(store.engine)
     for board in BOARDS:
         _add(store, board, datetime.now(UTC))
+    hold(store, HELD_FOR)
     return True
 
 
@@ -48,5 +50,8 @@ def _add(store: Store, board: DemoBoard, today: datetime) -> None:
     for i, step in enumerate(done):
         share = i / max(len(done) - 1, 1)
         build.tick(step.key, today - timedelta(days=board.began + (board.last - board.began) * share))
+    said = {finding.key: finding.why for finding in check(simulate(plan))} if board.stands else {}
+    for key, reason in board.stands:
+        Acknowledgements(store.engine, board_id).put(key, said[key], reason)
     for note in board.notes:
         build.write(note.step, note.text, note.measured, today - timedelta(days=note.days))

@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from sqlalchemy import Engine
 
+from laberinto.core.shop import Shop
+from laberinto.core.simulate import simulate
+from laberinto.core.timber import needs
+from laberinto.core.timber.cutting import Saw, Stock, cut
 from laberinto.core.timber.lines import read_line
 from laberinto.core.units import Lengths
-from laberinto.store import Timber
+from laberinto.store import Store, Timber
 
 LOTS = """\
 3 beech planks 2400 x 190 x 52, 10.5 %, price 39.00, long rack
@@ -30,6 +34,19 @@ LOTS = """\
 1 rowan plank 1000 x 120 x 52, 11.0 %, price 19.00, lean-to
 1 olive blank 480 x 140 x 52, 9.0 %, price 52.00, under the bench
 """
+
+
+HELD_FOR = "Slipway"
+"""The board that has its wood reserved."""
+
+
+def hold(store: Store, name: str) -> None:
+    """Reserve the wood of a board, with the cuts it will be cut by."""
+    timber = Timber(store.engine)
+    board = next(board for board in store.boards() if board.name == name)
+    pieces = [Stock(view.lot, view.id, nth) for view in timber.lots() for nth in range(1, view.free + 1)]
+    shop = Shop()
+    timber.reserve(board.id, cut(needs(simulate(board.plan), shop), pieces, Saw.of(shop), seconds=2))
 
 
 def stock(engine: Engine) -> None:

@@ -30,20 +30,6 @@ def turned(page: Page) -> None:
     page.locator("#turntable[data-shown=yes]").wait_for()
 
 
-def acted(page: Page) -> None:
-    """Half-way through standing the slices up."""
-    page.locator("#play").click()
-    page.locator("#replay[open]").wait_for()
-    for _ in range(4):
-        page.keyboard.press("ArrowRight")
-        page.wait_for_timeout(300)
-    page.wait_for_timeout(1000)
-
-
-def painted(page: Page) -> None:
-    page.locator("canvas.painted[data-painted]").wait_for()
-
-
 def until(selector: str) -> Callable[[Page], None]:
     """Wait for what a page works out in its own time."""
 
@@ -54,14 +40,20 @@ def until(selector: str) -> Callable[[Page], None]:
     return wait
 
 
+def cut_planned(page: Page) -> None:
+    page.get_by_role("button", name="Plan the cuts").click()
+    page.locator(".buying").wait_for(timeout=60_000)
+    page.wait_for_timeout(500)
+
+
 ACTIONS: dict[str, Callable[[Page], None]] = {
     "board-round": turned,
-    "board-replay": acted,
-    "board-chaos": painted,
     "gallery": until("#family-picture .family-effort"),
     "picture": until(".panel-list"),
     "judge": until("#wish-woods"),
     "again": until(".points"),
+    "wood": cut_planned,
+    "from-wood": until(".wood-boards:not([hx-get]) .points"),
 }
 """What is done on a page before its picture is taken."""
 
@@ -73,15 +65,15 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("judge", "/boards/5/judge?show=repetition", DESK, "light"),
     ("again", "/boards/5/judge/again", DESK, "light"),
     ("shop", "/shop", DESK, "light"),
+    ("timber", "/timber", DESK, "light"),
+    ("from-wood", "/timber/boards?go=yes", DESK, "light"),
+    ("size", "/boards/size?family=stairs", DESK, "light"),
+    ("wood", "/boards/2/wood", DESK, "light"),
+    ("checks", "/boards/7/checks", DESK, "light"),
+    ("cost", "/boards/2/cost", DESK, "dark"),
     ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
-    ("board-chaos", "/boards/5", DESK, "light"),
-    ("board-shaped", "/boards/4?stage=groove", DESK, "light"),
     ("board-arrange", "/boards/3?stage=rows&view=stage", DESK, "dark"),
-    ("board-crosscut", "/boards/1?stage=slices&view=stage", DESK, "light"),
     ("board-round", "/boards/2?stage=strips&view=round", DESK, "light"),
-    ("board-edges", "/boards/5?stage=trimmed&view=edges", DESK, "dark"),
-    ("board-panels", "/boards/6?stage=rows&view=stage", TABLET, "light"),
-    ("board-replay", "/boards/3?stage=rows&view=stage", DESK, "light"),
     ("compare", "/compare?one=6.7&other=6", DESK, "light"),
     ("steps", "/boards/2/steps", DESK, "light"),
     ("build-log", "/boards/2/build?at=slices.cut", TABLET, "light"),

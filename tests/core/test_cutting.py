@@ -117,6 +117,21 @@ def test_a_fault_is_cut_round_both_ways() -> None:
         assert not plan.short
 
 
+def test_one_fault_is_crosscut_out_and_another_ripped_past() -> None:
+    """A knot at 400 to 500 right across the middle, and a nail hole near one edge further on: behind the knot 1100 are
+    left, of which the band above the hole is 1100 × 130."""
+    faults = (
+        Defect(what="knot", start=400, end=500, low=40, high=150), Defect(what="nail", start=1100, end=1120, low=20, high=30),
+    )  # fmt: skip
+    plank = lot(1600, 160, defects=faults)
+    found = ways(plank, PLAIN)
+    assert len(found) == 4 and all(len(set(way)) == len(way) for way in found)
+    assert any(any((b.x, b.y, b.length, b.width) == (500, 30, 1100, 130) for b in way) for way in found)
+    plan = cut([Need("beech", 1050, 30, 38, 4)], stock(plank), PLAIN, seconds=1)
+    sound(plan, PLAIN)
+    assert not plan.short
+
+
 def test_what_is_worth_keeping_comes_back_and_the_rest_does_not() -> None:
     """From 1000 × 100 one strip of 300 × 30: 697 × 100 comes back behind the cut, 300 × 67 beside the strip."""
     plan = cut([Need("beech", 300, 30, 38, 1)], stock(lot(1000, 100)), PLAIN, seconds=1)

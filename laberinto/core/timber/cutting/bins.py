@@ -1,15 +1,20 @@
 """Where sections may lie in a piece: rough ends and edges trimmed, faults left out.
 
-A piece with faults is laid out in one of two ways: crosscut on both sides of every fault, or ripped along them. Each
-way gives rectangles of sound wood; the plan takes one way or the other.
+Every fault is either crosscut out, which parts the piece there, or ripped past, which parts the stretch that it lies in
+into bands. Each way to choose gives rectangles of sound wood; the plan takes one of them.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import product
 
-from ..model import Lot
+from ..model import Defect, Lot
 from .model import Saw
+
+MOST_FAULTS = 4
+"""With more in one piece, all are crosscut out or all are ripped past."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,15 +35,25 @@ def ways(lot: Lot, saw: Saw) -> list[list[Bin]]:
         return []
     if not lot.defects:
         return [[whole]]
-    across = [
-        Bin(start, whole.y, stop - start, whole.width)
-        for start, stop in _clear([(d.start, d.end) for d in lot.defects], whole.x, whole.x + whole.length, saw.kerf)
-    ]
-    along = [
-        Bin(whole.x, low, whole.length, high - low)
-        for low, high in _clear([(d.low, d.high) for d in lot.defects], whole.y, whole.y + whole.width, saw.kerf)
-    ]
-    return [way for way in (across, along) if way]
+    some = len(lot.defects) <= MOST_FAULTS
+    choices = product((True, False), repeat=len(lot.defects)) if some else [(True,) * len(lot.defects), ()]
+    found: list[list[Bin]] = []
+    for choice in choices:
+        out = [d for d, crosscut in zip(lot.defects, choice, strict=False) if crosscut]
+        way = _way(whole, out, [d for d in lot.defects if d not in out], saw.kerf)
+        if way and way not in found:
+            found.append(way)
+    return found
+
+
+def _way(whole: Bin, out: Sequence[Defect], past: Sequence[Defect], kerf: float) -> list[Bin]:
+    """The rectangles left where some faults are crosscut out and the others are ripped past."""
+    rows = []
+    for start, stop in _clear([(d.start, d.end) for d in out], whole.x, whole.x + whole.length, kerf):
+        here = [(d.low, d.high) for d in past if d.start < stop and d.end > start]
+        for low, high in _clear(here, whole.y, whole.y + whole.width, kerf):
+            rows.append(Bin(start, low, stop - start, high - low))
+    return rows
 
 
 def _clear(faults: list[tuple[float, float]], start: float, stop: float, kerf: float) -> list[tuple[float, float]]:
