@@ -5,7 +5,7 @@ Machines differ and are noisy: read the ratios, which come from one run.
 
 from __future__ import annotations
 
-from bench import edits, engine
+from bench import cutting, edits, engine
 
 
 def main() -> None:
@@ -27,6 +27,8 @@ def main() -> None:
     print()
     for name, kilobytes in edits.weights().items():
         print(f"{name:48} {kilobytes:12.0f} kB")
+    print()
+    cutting.main()
 
 
 if __name__ == "__main__":

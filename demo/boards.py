@@ -141,15 +141,15 @@ BOARDS: tuple[DemoBoard, ...] = (
             Turn(ladder(0.5), "bond shifted by half", name="Running bond", pin="C"),
         ),
     ),
+    *(
+        DemoBoard(FAMILIES[key].of(**values).plan(name), order_for, due, done, began, last)
+        for key, values, name, order_for, due, done, began, last in FROM_PATTERNS
+    ),
     DemoBoard(
         Alternating(light="sycamore", dark="elm", strips=14, strip_width=30, row=30, slices=11).plan("Pierhead"),
         order_for="The ferry landing's tea room",
         due=28,
         done=0,
         stands=(("too_wide.board-flat", "The boatyard's sled takes it whole"),),
-    ),
-    *(
-        DemoBoard(FAMILIES[key].of(**values).plan(name), order_for, due, done, began, last)
-        for key, values, name, order_for, due, done, began, last in FROM_PATTERNS
     ),
 )

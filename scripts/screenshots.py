@@ -69,7 +69,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("from-wood", "/timber/boards?go=yes", DESK, "light"),
     ("size", "/boards/size?family=stairs", DESK, "light"),
     ("wood", "/boards/2/wood", DESK, "light"),
-    ("checks", "/boards/7/checks", DESK, "light"),
+    ("checks", "/boards/18/checks", DESK, "light"),
     ("cost", "/boards/2/cost", DESK, "dark"),
     ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
     ("board-arrange", "/boards/3?stage=rows&view=stage", DESK, "dark"),

@@ -39,7 +39,15 @@ SCREENS = (
     "/boards/new/picture",
     "/boards/new/chaos",
     "/shop",
-    "/reckoners/groove",
+    "/reckoners/groove?board=2",
+    "/timber",
+    "/timber/2",
+    "/timber/boards",
+    "/boards/size?family=stairs",
+    "/boards/3/size",
+    "/boards/1/wood",
+    "/boards/18/checks",
+    "/boards/2/cost",
     "/nowhere",
 )
 DARK = tuple(path for path in SCREENS if not path.startswith(("/boards/4", "/nowhere")) and "under" not in path)
