@@ -77,13 +77,19 @@ def server(tmp_path: Path) -> Iterator[Server]:
     made.stop()
 
 
-@pytest.fixture
-def demo_server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+@pytest.fixture(scope="session")
+def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A folder filled with the demo once; tests work on copies."""
     from demo.fill import fill
 
     folder = tmp_path_factory.mktemp("demo")
     fill(folder)
-    made = Server(folder)
+    return folder
+
+
+@pytest.fixture
+def demo_server(demo_data: Path, tmp_path: Path) -> Iterator[Server]:
+    made = Server(shutil.copytree(demo_data, tmp_path / "demo"))
     made.start()
     yield made
     made.stop()

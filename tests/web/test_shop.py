@@ -104,7 +104,7 @@ def test_a_check_of_the_shops_limits_is_settled_by_a_press(visitor: Visitor, sto
     assert "wider than your thickness planer takes (150 mm)" in page and "Use the drum sander" in page
     view = store.board(board)
     assert view
-    ask = {"op": "remedy", "stage": "panel-flat", "key": "too_wide.panel-flat", "revision": view.revision}
+    ask = {"op": "remedy", "stage": "panel-flat", "key": "too_wide.panel-flat", "revision": view.revision, "which": 1}
     answer = visitor.post(f"/boards/{board}/edit", htmx=True, **ask)
     assert answer.status_code == 200 and "wider than your" not in answer.get_data(as_text=True)
     view = store.board(board)

@@ -7,7 +7,8 @@ stands, with a number that no way gets below.
 
 from __future__ import annotations
 
-from collections.abc import Collection
+import math
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -52,18 +53,24 @@ def with_at_most(picture: Picture, k: int, keep: Collection[Cell] = (), *, secon
     letters = len(picture.woods)
     first = merged(kinds, letters, k, even=picture.even)
     most = sum(one.cost for one in first) if first else len(picture.rows) * len(picture.widths)
-    sets = clusters(kinds, letters, most, even=picture.even)
+    sets, bound = clusters(kinds, letters, most, even=picture.even), _least(picture, kinds, k)
     if sets is not None:
-        chosen = _fewest(sets, len(kinds), k, seconds)
-        if chosen is None:
+        chosen, least = _fewest(sets, len(kinds), k, seconds)
+        if chosen is None and first is None:
             raise InputError(
                 f"The cells that must stay as they are need more than {k} panels. Set some of them free, or allow "
                 "more panels.", "most",
             )  # fmt: skip
-        return _changed(picture, kinds, chosen, sum(one.cost for one in chosen))
+        bound = max(bound, least)
+        if chosen is not None and (first is None or _cost(chosen) <= _cost(first)):
+            return _changed(picture, kinds, chosen, bound)
     if first is None:
         raise InputError(f"No way with {k} panels was found. Allow more panels, or keep fewer cells.", "most")
-    return _changed(picture, kinds, first, _least(picture, kinds, k))
+    return _changed(picture, kinds, first, bound)
+
+
+def _cost(chosen: Sequence[Cluster]) -> int:
+    return sum(one.cost for one in chosen)
 
 
 def _kinds(picture: Picture, keep: Collection[Cell]) -> list[Kind]:
@@ -78,8 +85,9 @@ def _kinds(picture: Picture, keep: Collection[Cell]) -> list[Kind]:
     ]
 
 
-def _fewest(sets: list[Cluster], kinds: int, k: int, seconds: float) -> list[Cluster] | None:
-    """At most k sets that take up every kind once, changing the fewest cells: set partitioning, by CP-SAT."""
+def _fewest(sets: list[Cluster], kinds: int, k: int, seconds: float) -> tuple[list[Cluster] | None, int]:
+    """At most k sets that take up every kind once, changing the fewest cells, and how few any choice can change: set
+    partitioning, by CP-SAT. None where no choice was found."""
     from ortools.sat.python import cp_model  # takes a while to load, and only this needs it
 
     model = cp_model.CpModel()
@@ -94,8 +102,9 @@ def _fewest(sets: list[Cluster], kinds: int, k: int, seconds: float) -> list[Clu
     solver.parameters.random_seed = 1
     status = solver.solve(model)
     if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
-        return None
-    return [one for var, one in zip(chosen, sets, strict=True) if solver.value(var)]
+        return None, 0
+    least = math.ceil(solver.best_objective_bound - 1e-6)
+    return [one for var, one in zip(chosen, sets, strict=True) if solver.value(var)], least
 
 
 def _least(picture: Picture, kinds: list[Kind], k: int) -> int:
