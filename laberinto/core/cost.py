@@ -30,15 +30,13 @@ from .stages import (
     Trim,
     Wax,
 )
+from .timber.supply import WASTED
 
 OIL_PER_FACE = 0.004
 """Litres of oil a dm² of end grain takes in the first round; each further round takes half of the one before."""
 
 WAX_PER_FACE = 0.0015
 """Litres of wax paste for a dm²."""
-
-WASTED = 1.25
-"""Wood taken for a litre of rough strips where no cut plan says it."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -78,6 +78,9 @@ def plan_of(data: dict[str, Any], stage: str = "", **changes: Any) -> Plan:
         # 13 × 45 + 5 is 590, and 60 to hold: a panel of 650
         ("too_short", BASE, BASE, Severity.STOP, "650 mm is shorter than your thickness planer may take (700 mm)", {"planer_shortest": 700}),
         ("too_thin", with_(BASE, "panel-flat", to=29), BASE, Severity.CAUTION, "29 mm is thinner than your thickness planer holds", {"planer_thinnest": 30.0}),
+        # rough strips are 650 and 20 over; the groove is 10 wide
+        ("too_short_to_joint", BASE, BASE, Severity.CAUTION, "Rough strips of 670 mm are shorter than your jointer may take (671 mm)", {"jointer_shortest": 671}),
+        ("no_such_bit", shaped(GROOVE), shaped(GROOVE), Severity.NOTE, "no bit 10 mm wide; yours are 6 mm, 9.5 mm, 12 mm", {"bits": "12 6, 9.5"}),
         ("too_wide_for_the_sled", BASE, BASE, Severity.CAUTION, "A panel of 300 mm does not fit your sled", {"sled_width": 299}),
         # 12 joints between 13 rows, 9 between ten strips: at 20 s the twelve take four minutes
         ("open_time", BASE, BASE, Severity.CAUTION, "12 joints at 20 s need 4.0 minutes, but the glue is open for 3.5", {"open_time": 3.5}),

@@ -28,6 +28,8 @@ RULES: tuple[Rule, ...] = (
     machines.too_thin,
     machines.too_wide_for_the_sled,
     machines.too_high_to_resaw,
+    machines.too_short_to_joint,
+    machines.no_such_bit,
     glueing.open_time,
     glueing.clamps,
     glueing.same_wood,

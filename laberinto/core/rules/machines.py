@@ -8,10 +8,13 @@ from collections.abc import Iterator
 from ..machines import passage
 from ..shop import Shop
 from ..simulate import Simulation, StageResult
-from ..stages import Crosscut, Flatten, Method, Resaw
+from ..stages import Crosscut, Flatten, Groove, Method, Mill, Resaw
 from ..subpanels import seams
 from .model import SUB_PANELS, Check, Remedy, Severity, Show
 from .stock import stands_on_end
+
+BIT_OFF = 0.25
+"""A bit this near a groove's width (mm) makes it."""
 
 
 def _flattened(sim: Simulation, *methods: Method) -> Iterator[tuple[StageResult, Flatten]]:
@@ -102,6 +105,36 @@ def too_high_to_resaw(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check
                 Severity.STOP, stage.id,
                 f"Standing {show(width)} high the wood does not pass under your saw's guides ({show(shop.resaw_height)}).",
                 f"Rip it to {show(shop.resaw_height)} or less first.",
+            )  # fmt: skip
+
+
+def too_short_to_joint(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Strips are jointed before they are ripped; a short one tips into the cutter head. Said once for all panels."""
+    mills = [r.stage for r in sim.results if isinstance(r.stage, Mill)]
+    short = [stage for stage in mills if stage.length + shop.rough_length < shop.jointer_shortest]
+    if short:
+        least = min(stage.length for stage in short) + shop.rough_length
+        others = f" (and those of {len(short) - 1} more panels)" if len(short) > 1 else ""
+        yield Check(
+            Severity.CAUTION, short[0].id,
+            f"Rough strips of {show(least)}{others} are shorter than your jointer may take "
+            f"({show(shop.jointer_shortest)}): they can tip into the cutter head.",
+            "Joint and plane the wood while it is long, and crosscut the strips afterwards.",
+        )  # fmt: skip
+
+
+def no_such_bit(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """A groove is as wide as some bit."""
+    bits = shop.router_bits
+    for result in sim.results:
+        stage = result.stage
+        if isinstance(stage, Groove) and bits and min(abs(stage.width - bit) for bit in bits) > BIT_OFF:
+            nearest = min(bits, key=lambda bit: abs(stage.width - bit))
+            yield Check(
+                Severity.NOTE, stage.id,
+                f"You have no bit {show(stage.width)} wide; yours are {', '.join(show(bit) for bit in bits)}.",
+                f"Make the groove {show(nearest)} wide.",
+                remedy=Remedy(stage.id, "width", nearest, f"Make it {show(nearest)} wide"),
             )  # fmt: skip
 
 

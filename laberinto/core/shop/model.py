@@ -5,6 +5,7 @@ The defaults are those of a small shop; they come from general trade practice an
 
 from __future__ import annotations
 
+import re
 from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, model_validator
@@ -26,6 +27,13 @@ class Shop(BaseModel):
     )
     resaw_height: float = millimetres(200.0, label="Highest re-saw", help="Under the guides.", least=50, most=600)
 
+    # jointer, router
+    jointer_width: float = millimetres(200.0, label="Jointer width", help="Widest over it.", least=50, most=800)
+    jointer_shortest: float = millimetres(
+        250.0, label="Jointer, shortest", help="The machine's manual says.", least=100, most=800
+    )
+    bits: str = text("", label="Router bits", help="Widths, mm: 6, 9.5, 12. Empty: not asked about.")
+
     # planer and drum sander
     planer_width: float = millimetres(310.0, label="Planer width", help="Widest through.", least=100, most=1000)
     planer_shortest: float = millimetres(
@@ -37,6 +45,7 @@ class Shop(BaseModel):
     drum_width: float = millimetres(400.0, label="Drum sander width", help="Widest through.", least=100, most=1500)
     drum_shortest: float = millimetres(65.0, label="Drum, shortest", help="Between its rollers.", least=30, most=400)
     drum_thinnest: float = millimetres(2.0, label="Drum, thinnest", help="That it holds.", least=1, most=20)
+    drum_bite: float = millimetres(0.4, label="Drum, a pass", help="Off at most.", least=0.05, most=3)
 
     # clamps and glue
     clamps: int = whole(12, label="Clamps", help="That can be on at once.", least=1, most=200)
@@ -98,6 +107,7 @@ class Shop(BaseModel):
         for field, school in SCHOOLS.items():
             if getattr(self, field) not in school.answers:
                 raise ValueError(f"{school.question} The answers are {', '.join(school.answers)}.")
+        self.router_bits  # noqa: B018 - raises where a width cannot be read
         if self.damp <= self.dry:
             raise ValueError("the dampest air must be damper than the driest")
         return self
@@ -121,6 +131,14 @@ class Shop(BaseModel):
         return {name: getattr(self, name) for name in names}
 
     @property
+    def router_bits(self) -> tuple[float, ...]:
+        """Widths of the bits there are, mm; none where it was not said."""
+        try:
+            return tuple(sorted(float(part.replace(",", ".")) for part in re.split(r"[;\s]+|,\s", self.bits) if part))
+        except ValueError:
+            raise ValueError("router bits are widths in mm with spaces between, like 6 9.5 12") from None
+
+    @property
     def rough(self) -> tuple[float, float, float]:
         """Oversize in length, width and thickness when wood is cut rough, mm."""
         return self.rough_length, self.rough_width, self.rough_thickness
@@ -136,9 +154,10 @@ class Shop(BaseModel):
 
 GROUPS: dict[str, tuple[str, ...]] = {
     "Saws": ("kerf", "sled_width", "resaw_height"),
+    "Jointer and router": ("jointer_width", "jointer_shortest", "bits"),
     "Planer and drum sander": (
         "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
-        "drum_thinnest",
+        "drum_thinnest", "drum_bite",
     ),
     "Clamps and glue": ("clamps", "clamp_reach", "clamp_spacing", "open_time", "seconds_per_joint"),
     "Allowances": (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from itertools import groupby
 
@@ -144,6 +145,9 @@ def flatten(c: Context) -> Iterator[Step]:
         )  # fmt: skip
         return
     lines = [f"From {c.mm(before)} to {c.mm(after)}: {c.mm((before - after) / 2)} off each face."]
+    if stage.method is Method.DRUM_SANDER:
+        passes = max(math.ceil((before - after) / 2 / c.shop.drum_bite - 1e-9), 1)
+        lines.append(f"About {passes} pass{'es' if passes > 1 else ''} a face, {c.mm(c.shop.drum_bite)} at most each.")
     if not c.on_end:
         lines.append("This thickness becomes the height of each row on the face. Stop exactly here.")
     yield Step(
