@@ -7,10 +7,13 @@ most and a glue line does not show; of equal ones to that which halves the panel
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import accumulate, combinations, pairwise
+from itertools import pairwise
 from typing import Any
 
+import numpy as np
+
 from .plan import Plan, read_plan
+from .solid import Floats, Ints
 from .stages import Across, Flatten, Glue, Mill, StripSpec
 from .tones import lightness
 from .woods import LIBRARY
@@ -27,12 +30,35 @@ def seams(plan: Plan, flatten_id: str, most: float) -> tuple[int, ...]:
     if chain is None:
         return ()
     strips = chain[0].laid_out()
-    ends = list(accumulate(spec.width for spec in strips))
+    ends = np.cumsum([spec.width for spec in strips])
+    light = np.array([_light(spec) for spec in strips])
+    apart = np.round(np.abs(np.diff(light)), 3)  # across the joint behind each strip but the last
     for parts in range(2, MOST_PARTS + 1):
-        found = [cut for cut in combinations(range(1, len(strips)), parts - 1) if _widest(ends, cut) <= most + 1e-9]
-        if found:
-            return max(found, key=lambda cut: _quiet(strips, ends, cut))
+        for least in np.unique(apart)[::-1]:  # the quietest seams that will do
+            if found := _evenest(ends, np.flatnonzero(apart >= least) + 1, parts, most):
+                return found
     return ()
+
+
+def _evenest(ends: Floats, places: Ints, parts: int, most: float) -> tuple[int, ...]:
+    """Where to part at some of ``places`` so that the widest part is as narrow as can be; empty where it is too wide."""
+    if len(places) < parts - 1:
+        return ()
+    at = ends[places - 1]
+    widest, before = at.copy(), []
+    for _ in range(parts - 2):  # one more part each time: the best last place before each
+        wide = np.maximum(widest[:, None], at[None, :] - at[:, None])
+        wide[at[None, :] <= at[:, None]] = np.inf
+        before.append(wide.argmin(axis=0))
+        widest = wide.min(axis=0)
+    last = np.maximum(widest, ends[-1] - at)
+    best = int(last.argmin())
+    if last[best] > most + 1e-9:
+        return ()
+    found = [best]
+    for back in reversed(before):
+        found.append(int(back[found[-1]]))
+    return tuple(int(places[k]) for k in reversed(found))
 
 
 def split(plan: Plan, flatten_id: str, most: float) -> Plan:
@@ -80,16 +106,6 @@ def _chain(plan: Plan, flatten_id: str) -> tuple[Mill, Glue, Flatten] | None:
     if not isinstance(mill, Mill) or set(plain) - {"kind", "skip", "across", "also"}:
         return None
     return mill, glue, flat
-
-
-def _widest(ends: list[float], cut: tuple[int, ...]) -> float:
-    return max(b - a for a, b in pairwise((0.0, *(ends[k - 1] for k in cut), ends[-1])))
-
-
-def _quiet(strips: list[StripSpec], ends: list[float], cut: tuple[int, ...]) -> tuple[float, float]:
-    """How little seams show: the least difference in lightness across one, then how even the parts are."""
-    apart = min(abs(_light(strips[k - 1]) - _light(strips[k])) for k in cut)
-    return round(apart, 3), -_widest(ends, cut)
 
 
 def _light(strip: StripSpec) -> float:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from markupsafe import Markup
@@ -83,7 +84,12 @@ class Draft:
 
 def offered() -> list[Palette]:
     """Palettes from the library, as woods look in the finish the shop prefers."""
-    return palettes(LIBRARY.values(), present.preference("finish"))
+    return _palettes(present.preference("finish"))
+
+
+@lru_cache(maxsize=4)
+def _palettes(finish: str) -> list[Palette]:
+    return palettes(LIBRARY.values(), finish)
 
 
 def chosen(name: str) -> Palette | None:
