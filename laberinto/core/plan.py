@@ -109,9 +109,9 @@ class Plan(BaseModel):
         """The plan as plain data, as it stands in a file."""
         return self.model_dump(mode="json", by_alias=True, exclude_defaults=False)
 
-    def as_json(self) -> str:
-        """The plan as the text of a file."""
-        return json.dumps(self.as_dict(), ensure_ascii=False, indent=1)
+    def as_json(self, indent: int | None = None) -> str:
+        """The plan as the text of a file; ``indent`` spaces a level where people are to read it."""
+        return self.model_dump_json(by_alias=True, indent=indent)
 
 
 def read_plan(data: str | bytes | dict[str, Any]) -> Plan:

@@ -6,6 +6,7 @@ most and a glue line does not show; of equal ones to that which halves the panel
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from itertools import pairwise
 from typing import Any
@@ -33,7 +34,7 @@ def seams(plan: Plan, flatten_id: str, most: float) -> tuple[int, ...]:
     ends = np.cumsum([spec.width for spec in strips])
     light = np.array([_light(spec) for spec in strips])
     apart = np.round(np.abs(np.diff(light)), 3)  # across the joint behind each strip but the last
-    for parts in range(2, MOST_PARTS + 1):
+    for parts in range(max(math.ceil(ends[-1] / most - 1e-9), 2), MOST_PARTS + 1):
         for least in np.unique(apart)[::-1]:  # the quietest seams that will do
             if found := _evenest(ends, np.flatnonzero(apart >= least) + 1, parts, most):
                 return found
@@ -41,7 +42,7 @@ def seams(plan: Plan, flatten_id: str, most: float) -> tuple[int, ...]:
 
 
 def _evenest(ends: Floats, places: Ints, parts: int, most: float) -> tuple[int, ...]:
-    """Where to part at some of ``places`` so that the widest part is as narrow as can be; empty where it is too wide."""
+    """Where to part at some of ``places`` so that the widest part is as narrow as can be; empty if it is too wide."""
     if len(places) < parts - 1:
         return ()
     at = ends[places - 1]

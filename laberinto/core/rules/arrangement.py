@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -11,6 +12,7 @@ from ..joints import Joint
 from ..movement import movement, swing
 from ..shop import Shop
 from ..simulate import Simulation
+from ..solid import Cells
 from ..stages import Arrange
 from .model import Check, Severity, Show
 
@@ -62,6 +64,8 @@ def mixed_grain(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Long grain glued to end grain, or across it as a long-grain border is, comes apart: one moves with the seasons
     and the other does not."""
     for result in sim.results:
+        if not result.outcome.joints or _parallel(result.pieces.cells):
+            continue
         mixed = sum(_crossed(joint) for joint in result.outcome.joints)
         if mixed > 1:
             length, wood, off = max(_year(sim, joint, result.size[2], shop) for joint in result.outcome.joints)
@@ -72,6 +76,12 @@ def mixed_grain(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
                 "grain does not.",
                 "Turn the pieces so that all fibres run the same way.",
             )  # fmt: skip
+
+
+def _parallel(cells: Cells) -> bool:
+    """Whether no two cells' fibres can cross by more than CROSS: all run within half of that of one."""
+    fibres = cells.rot[:, :, 1]
+    return bool(np.abs(fibres @ fibres[0]).min() > math.cos(math.radians(CROSS / 2)))
 
 
 def _crossed(joint: Joint) -> float:

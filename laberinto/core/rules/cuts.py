@@ -33,8 +33,10 @@ def slivers(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     for result in sim.results:
         if not isinstance(result.stage, Sawing | Crosscut | Profile | Flatten | Trim | JointEdge):
             continue
-        thin = _thin(result.pieces.cells)
-        count = int(thin.sum())
+        cells = result.pieces.cells
+        if "slivers" not in cells.memo:
+            cells.memo["slivers"] = int(_thin(cells).sum())
+        count: int = cells.memo["slivers"]
         if count > known:
             some = "A sliver" if count - known == 1 else f"{count - known} slivers"
             yield Check(

@@ -135,11 +135,13 @@ class Cells:
 
     def cell_bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round each cell, world, (n, 3) each."""
-        points = self.world()
         if not len(self):
             return np.zeros((0, 3)), np.zeros((0, 3))
-        start = self.vptr[:-1]
-        return np.minimum.reduceat(points, start, axis=0), np.maximum.reduceat(points, start, axis=0)
+        if "bounds" not in self.memo:
+            points, start = self.world(), self.vptr[:-1]
+            self.memo["bounds"] = np.minimum.reduceat(points, start, axis=0), np.maximum.reduceat(points, start, axis=0)
+        bounds: tuple[Floats, Floats] = self.memo["bounds"]
+        return bounds
 
     def take(self, which: Ints | Bools) -> Cells:
         """The chosen cells, in the order given; pieces keep their numbers."""
@@ -201,13 +203,17 @@ class Cells:
 
     def piece_bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round each piece, (pieces, 3) each."""
-        low, high = self.cell_bounds()
-        if len(self):
+        if not len(self):
+            return self.cell_bounds()
+        if "piece bounds" not in self.memo:
+            low, high = self.cell_bounds()
             order = np.argsort(self.piece, kind="stable")
             start = np.searchsorted(self.piece[order], np.arange(self.pieces))
-            low = np.minimum.reduceat(low[order], start, axis=0)
-            high = np.maximum.reduceat(high[order], start, axis=0)
-        return low, high
+            self.memo["piece bounds"] = (
+                np.minimum.reduceat(low[order], start, axis=0), np.maximum.reduceat(high[order], start, axis=0),
+            )  # fmt: skip
+        bounds: tuple[Floats, Floats] = self.memo["piece bounds"]
+        return bounds
 
     def piece_sizes(self) -> Floats:
         """Extent of each piece in x, y and z, (pieces, 3) mm."""

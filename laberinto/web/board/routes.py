@@ -142,7 +142,7 @@ def read_line(board_id: int) -> str:
 @bp.get("/plan.json")
 def plan_file(board_id: int) -> Response:
     board = find(board_id)
-    response = Response(board.plan.as_json() + "\n", mimetype="application/json")
+    response = Response(board.plan.as_json(indent=1) + "\n", mimetype="application/json")
     response.headers["Content-Disposition"] = f'attachment; filename="{_file_name(board.plan)}.json"'
     return response
 
