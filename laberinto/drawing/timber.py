@@ -43,21 +43,21 @@ def _grain(wood: str, number: int, length: float, width: float, thickness: float
     return address(strip, Patch("flat", thickness, 0.0, 0.0, width, length, PPM), finish)
 
 
-def _faults(lot: Lot) -> str:
+def _faults(lot: Lot, lengths: Lengths) -> str:
     return "".join(
         tag(
-            "rect", tag("title", f"{d.what}, {d.start:g} to {d.end:g} mm"), x=d.start, y=d.low, width=d.end - d.start,
-            height=d.high - d.low, class_="fault",
+            "rect", tag("title", f"{d.what}, {lengths.show(d.start)} to {lengths.show(d.end)}"), x=d.start, y=d.low,
+            width=d.end - d.start, height=d.high - d.low, class_="fault",
         )
         for d in lot.defects
     )  # fmt: skip
 
 
-def piece(lot: Lot, number: int, address: Address, finish: str, longest: float) -> str:
+def piece(lot: Lot, number: int, lengths: Lengths, address: Address, finish: str, longest: float) -> str:
     """One piece of a lot in a box as long as the longest, so that lots compare."""
     frame = tag("rect", x=0.0, y=0.0, width=lot.length, height=lot.width, class_="piece-frame")
     return document(
-        grain(lot, number, address, finish) + _faults(lot) + frame, longest, lot.width,
+        grain(lot, number, address, finish) + _faults(lot, lengths) + frame, longest, lot.width,
         label=f"{LIBRARY[lot.wood].name} {lot.kind.label}", class_="lot-picture", preserveAspectRatio="xMinYMid meet",
     )  # fmt: skip
 
@@ -70,7 +70,7 @@ def cutting(
     lot = plank.stock.lot
     size = max(longest / 62, 10.0)
     inner = grain(lot, plank.stock.number * 10 + plank.stock.nth, address, finish)
-    inner += tag("path", d=_gone(plank), class_="gone", fill_rule="evenodd") + _faults(lot)
+    inner += tag("path", d=_gone(plank), class_="gone", fill_rule="evenodd") + _faults(lot, lengths)
     inner += "".join(_rest(rest, lengths, size) for rest in plank.rests)
     for number, section in enumerate(plank.sections, 1):
         inner += _section(section, number, needs, lengths, size, lot.width)

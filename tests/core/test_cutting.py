@@ -216,14 +216,24 @@ def test_small_plans_take_as_little_wood_as_there_is_any_way_to(lengths: list[in
         assert not plan.short and plan.used == pytest.approx(best * 30 * 40)
 
 
-def test_every_way_to_rip_a_section_is_listed_once_and_none_has_room_left() -> None:
-    """100 wide holds three of 30 (96 with kerfs) or one of 45 and one of 30 (78), and two of 45 (93)."""
+def test_every_way_to_rip_a_section_that_may_matter_is_listed_once() -> None:
+    """100 wide holds three of 30 (96 with kerfs), one of 45 and one of 30 (78), or two of 45 (93). Where a rest of 30 is
+    kept, one of 30 (67 left behind its cut), two of 30 (34) and one of 45 (52) may be best too."""
     need = [Need("beech", 300, 30, 38, 9), Need("beech", 300, 45, 38, 9)]
-    found, complete = columns(need, lot(300, 100), 300, 100, PLAIN)
-    assert complete
-    assert sorted(tuple(sorted((o.need, n) for o, n in c.options)) for c in found) == [
-        ((0, 1), (1, 1)), ((0, 3),), ((1, 2),),
-    ]  # fmt: skip
+    full = [((0, 1), (1, 1)), ((0, 3),), ((1, 2),)]
+    for saw, more in ((NOTHING_KEPT, []), (PLAIN, [((0, 1),), ((0, 2),), ((1, 1),)])):
+        found, complete = columns(need, lot(300, 100), 300, 100, saw)
+        assert complete
+        assert sorted(tuple(sorted((o.need, n) for o, n in c.options)) for c in found) == sorted(full + more)
+
+
+def test_a_strip_less_in_a_section_is_worth_it_where_the_rest_is_kept() -> None:
+    """Four strips of 30 in sections of 300, from 603 × 99: three beside each other leave nothing, so 3 + 1 keeps
+    300 × 66 beside the one; 2 + 2 keeps 300 × 33 twice, the same wood in two parts."""
+    plan = cut([Need("beech", 300, 30, 38, 4)], stock(lot(603, 99)), PLAIN, seconds=1)
+    sound(plan, PLAIN)
+    assert plan.gap < 0.001
+    assert plan.used == pytest.approx((603 * 99 - 300 * 66) * 40)
 
 
 def test_the_search_tells_of_its_progress_and_can_be_ended() -> None:
@@ -247,3 +257,46 @@ def test_what_is_short_is_bought_at_the_lowest_price() -> None:
     bought = purchases(cut(missing(plan), offered, PLAIN, seconds=1))
     # 60 wide gives one strip twice over in 1300; two of them at 20 are less than one at 50
     assert [(p.lot.price, p.count, p.price) for p in bought] == [(20.0, 2, 40.0)]
+
+
+def test_where_there_are_too_many_ways_to_list_full_ones_are_gathered() -> None:
+    """Eighteen widths in a section 400 wide: more ways than are listed, so none is called complete."""
+    need = [Need("beech", 300, 17 + 1.5 * k, 38, 2) for k in range(18)]
+    found, complete = columns(need, lot(300, 400), 300, 400, PLAIN)
+    assert not complete and len(found) > 50
+    for column in found:
+        used = sum((option.width + PLAIN.kerf) * n for option, n in column.options) - PLAIN.kerf
+        assert used == pytest.approx(column.width) and used <= 400 + 1e-6
+        assert all(n * option.layers <= need[option.need].count for option, n in column.options)
+    assert {option.need for column in found for option, _ in column.options} == set(range(18))
+    plan = cut(need, stock(lot(1300, 400, count=3)), PLAIN, seconds=2)
+    sound(plan, PLAIN)
+    assert not plan.short and 0 < plan.bound <= plan.cost
+
+
+def test_a_bound_is_never_above_what_a_longer_search_finds() -> None:
+    need = [Need("beech", 430, 33, 36, 7), Need("beech", 260, 28, 36, 9)]
+    there = stock(
+        lot(1250, 120, kind="plank"),
+        lot(980, 95, kind="plank"),
+        lot(1500, 80, kind="plank"),
+        lot(520, 70, kind="offcut"),
+    )
+    for aim in Aim:
+        short, long = (cut(need, there, PLAIN, aim, seconds=seconds) for seconds in (0.3, 3.0))
+        for plan in (short, long):
+            sound(plan, PLAIN)
+        assert sum(long.short.values()) <= sum(short.short.values())
+        if not short.short:
+            assert max(short.bound, long.bound) <= min(short.cost, long.cost) + 1e-6
+
+
+def test_a_curved_stave_gives_more_short_strips_than_long_ones() -> None:
+    """27 thick with a radius of 720: 440 long it keeps 27 − 34.4 < 0, 200 long 27 − 6.98 = 20.0."""
+    stave = lot(880, 95, 27, "oak", "stave", radius=720.0)
+    saw = Saw(kerf=3, end=0, edge=0)
+    assert cut([Need("oak", 440, 20, 18, 1)], stock(stave), saw, seconds=1).short == {0: 1}
+    found = cut([Need("oak", 200, 29, 20, 12)], stock(stave), saw, seconds=1)
+    sound(found, saw)
+    assert found.made[0] == 12  # four sections of three
+    assert cut([Need("oak", 200, 29, 20.1, 12)], stock(stave), saw, seconds=1).short == {0: 12}

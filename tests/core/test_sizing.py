@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import random
+
 import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
@@ -155,3 +157,34 @@ def test_what_stands_in_the_way_is_said() -> None:
     assert "asks for 3 woods" in found[0].why and found[0].sim is None
     assert "no ash is large enough" in found[1].why and found[1].limit == "ash"
     assert heard == [1, 2]
+
+
+@settings(max_examples=6, phases=[Phase.generate])
+@given(st.sampled_from(["alternating", "stairs", "diamonds", "framed", "round", "brick"]), st.integers(0, 99))
+def test_whatever_is_proposed_can_be_cut_from_the_wood(key: str, seed: int) -> None:
+    dice = random.Random(seed)
+    lots = [
+        plank(wood, dice.randint(1, 3), length=dice.choice([900.0, 1500.0, 2100.0]), width=float(dice.randint(90, 210)))
+        for wood in ("sycamore", "elm", "plum")
+    ]
+    one = largest(FAMILIES[key], lots, Shop(), 38, 1.3)
+    if one.sim is None:
+        assert one.why
+        return
+    stock = [Stock(lot, number, nth) for number, (lot, n) in enumerate(lots, 1) for nth in range(1, n + 1)]
+    found = cut(needs(one.sim, Shop()), stock, Saw.of(Shop()), seconds=1.5)
+    assert not found.short
+    assert all(left >= 0 for _, left in one.left)
+    assert one.sim.board.size[2] == pytest.approx(38)
+
+
+def test_shifted_rows_and_two_panels_have_their_sums_too() -> None:
+    """Rows shifted by 20: the board is 20 wider than its panel, and the sum says so."""
+    start = Alternating().plan("Shifted")
+    shifted = start.with_stage(start.stage("board").model_copy(update={"shifts": (0.0, 20.0)}))
+    wide = next(line for line in ledger(simulate(shifted)) if line.stage == "trimmed" and line.direction == "across")
+    assert [(t.count, t.each) for t in wide.terms] == [(1, pytest.approx(320)), (2, pytest.approx(-3))]
+    brick = ledger(simulate(FAMILIES["brick"]().plan("Two")))
+    assert len({line.stage for line in brick if line.what == "strips side by side"}) == 2
+    rows = next(line for line in brick if line.what == "glued" and line.direction == "along")
+    assert len(rows.terms) == 2 and rows.result == pytest.approx(sum(t.total for t in rows.terms))  # courses and mortar

@@ -25,11 +25,11 @@ def test_letters_run_on_behind_z() -> None:
 
 
 def test_a_lot_is_drawn_to_the_scale_of_the_longest_with_its_faults() -> None:
-    root = ET.fromstring(piece(PLANK, 7, address, "oiled", 2600.0))
+    root = ET.fromstring(piece(PLANK, 7, Lengths(), address, "oiled", 2600.0))
     assert root.get("viewBox") == "0 0 2600 150"
     fault = next(r for r in root.iter(f"{SVG}rect") if r.get("class") == "fault")
     assert [float(fault.get(k) or 0) for k in ("x", "y", "width", "height")] == [620, 50, 70, 45]
-    assert fault.find(f"{SVG}title").text == "knot, 620 to 690 mm"  # type: ignore[union-attr]
+    assert fault.find(f"{SVG}title").text == "knot, 620 mm to 690 mm"  # type: ignore[union-attr]
 
 
 def test_a_cut_shows_every_strip_where_it_lies_and_every_rest() -> None:

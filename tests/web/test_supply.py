@@ -96,3 +96,37 @@ def test_a_search_can_be_ended_and_odd_requests_change_nothing(visitor: Visitor,
     assert visitor.post(f"/boards/{made}/wood/book", cut="7").status_code == 409
     assert visitor.post(f"/boards/{made}/wood/undo", cut="x").status_code == 409
     assert visitor.get("/boards/99/wood").status_code == 404
+
+
+def test_the_boards_page_warns_early_and_a_booked_cut_prices_the_bill(
+    visitor: Visitor, app: Flask, store: Store, made: int
+) -> None:
+    assert visitor.get(f"/boards/{made}/wood/sign").get_data(as_text=True) == ""  # nobody keeps a store here
+    visitor.post("/timber/lines", lines="3 beech planks 2000 x 180 x 52, 30.00\nplum scrap 300 x 60 x 40, 5.00")
+    assert "The store is short of plum" in visitor.get(f"/boards/{made}/wood/sign").get_data(as_text=True)
+    visitor.post("/timber/lines", lines="3 plum planks 2000 x 180 x 52, 90.00")
+    assert visitor.get(f"/boards/{made}/wood/sign").get_data(as_text=True).strip() == ""
+    before = visitor.get(f"/boards/{made}/cost").get_data(as_text=True)
+    assert "by the cut plan" not in before
+    planned(visitor, app, made)
+    visitor.post(f"/boards/{made}/wood/reserve")
+    (cut,) = Timber(store.engine).cuts(made)
+    used = sum(p.used for p in cut.plan.planks if p.stock.lot.wood == "plum") / 1e6
+    bill = visitor.get(f"/boards/{made}/cost").get_data(as_text=True)
+    assert bill.count("by the cut plan") == 2 and f"{used:.2f} l" in bill
+    visitor.post(f"/boards/{made}/wood/book", cut=str(cut.id))
+    assert visitor.get(f"/boards/{made}/wood/sign").get_data(as_text=True) == ""  # its wood is cut already
+
+
+@pytest.mark.parametrize("aim", ["least-waste", "least-new", "offcuts"])
+def test_each_aim_is_planned_and_drawn(visitor: Visitor, app: Flask, made: int, aim: str) -> None:
+    visitor.post(
+        "/timber/lines",
+        lines="2 beech planks 2000 x 180 x 52\n5 beech offcuts 700 x 90 x 40\n2 plum planks 1500 x 150 x 40",
+    )
+    page = planned(visitor, app, made, aim)
+    assert f'value="{aim}" selected' in page
+    assert page.count('class="drawing cut-drawing"') == page.count('class="plank"') > 0
+    kinds = [word for word in ("beech plank", "beech offcut") if word in page]
+    assert ("beech offcut" in kinds) if aim != "least-waste" else kinds
+    assert "The saw's manual counts" in page or "The saw&#39;s manual counts" in page

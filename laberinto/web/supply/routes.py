@@ -30,7 +30,7 @@ def _page(board: BoardView, problem: str = "", status: int = 200) -> tuple[str, 
     try:
         found = board_needs(board)
     except LaberintoError as error:
-        return render_template("supply/page.html", board=board, broken=error.say(present.lengths())), 200
+        return render_template("supply/page.html", board=board, broken=error.say(present.lengths())), status
     part = request.headers.get("HX-Target") == "cut-plan"
     return _rendered(board, found, problem, part=part), status
 

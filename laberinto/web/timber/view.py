@@ -52,7 +52,7 @@ def longest(found: Sequence[Shelf]) -> float:
 
 def picture(lot: Lot, number: int, to: float) -> Markup:
     """One piece of a lot, drawn."""
-    return Markup(piece(lot, number, wood.address, present.preference("finish"), to))
+    return Markup(piece(lot, number, present.lengths(), wood.address, present.preference("finish"), to))
 
 
 KINDS = tuple(LotKind)

@@ -1,6 +1,6 @@
 """Ways to rip one section: which strips lie side by side in it.
 
-All that cannot take one strip more are listed where they are few; else those that fit the most wood are gathered by
+All that can be part of a best plan are listed where they are few; else those that fit the most wood are gathered by
 filling sections at random, and then nothing is proven of the ones left out.
 """
 
@@ -14,8 +14,11 @@ from ..model import Lot
 from ..needs import Need
 from .model import Saw
 
-MOST = 260
+MOST = 1500
 """Ways listed for one length and width of section; from there on they are gathered."""
+
+GATHERED = 260
+"""So many are kept of those."""
 
 _SLACK = 1e-6
 
@@ -73,7 +76,7 @@ def columns(
     there = options(needs, lot, length, saw)
     if not any(abs(needs[o.need].length - length) < _SLACK for o in there):
         return [], True  # a shorter section would do
-    found = _listed(needs, there, width, saw)
+    found = _listed(needs, there, length, width, saw)
     complete = len(found) <= MOST
     if not complete:
         found = _gathered(needs, there, width, saw)
@@ -93,8 +96,11 @@ def _most(needs: Sequence[Need], option: Option) -> int:
     return -(-needs[option.need].count // option.layers)
 
 
-def _listed(needs: Sequence[Need], there: Sequence[Option], width: float, saw: Saw) -> list[Pattern]:
-    """Every pattern that cannot take one strip more, until there are too many."""
+def _listed(
+    needs: Sequence[Need], there: Sequence[Option], length: float, width: float, saw: Saw
+) -> list[Pattern]:  # fmt: skip
+    """Every pattern that cannot take one strip more, or leaves a rest beside it that is kept; until there are too
+    many. Any other is no better than one with a strip more."""
     ordered = sorted(there, key=lambda o: -o.width)
     found: list[Pattern] = []
 
@@ -104,7 +110,7 @@ def _listed(needs: Sequence[Need], there: Sequence[Option], width: float, saw: S
         if at == len(ordered):
             used = dict(so_far)
             room = any(o.width + saw.kerf <= left + _SLACK and used.get(o, 0) < _most(needs, o) for o in ordered)
-            if so_far and not room:
+            if so_far and (not room or saw.keeps(length, left - saw.kerf)):
                 found.append(tuple(so_far))
             return
         option = ordered[at]
@@ -120,7 +126,7 @@ def _gathered(needs: Sequence[Need], there: Sequence[Option], width: float, saw:
     """Patterns from filling the section in many orders, always the same ones; the fullest are kept."""
     dice = random.Random(1)
     found: set[Pattern] = set()
-    for turn in range(8 * MOST):
+    for turn in range(8 * GATHERED):
         order = sorted(there, key=lambda o: -o.width) if turn == 0 else dice.sample(list(there), len(there))
         left, used = width + saw.kerf, {}
         for option in order:
@@ -133,4 +139,4 @@ def _gathered(needs: Sequence[Need], there: Sequence[Option], width: float, saw:
             found.add(tuple(sorted(used.items(), key=lambda item: (-item[0].width, item[0].need, item[0].rolled))))
     fullest = sorted(found, key=lambda p: (-_taken(p, saw), [(o.need, n) for o, n in p]))
     singles = [((o, min(int((width + saw.kerf) // (o.width + saw.kerf)), _most(needs, o))),) for o in there]
-    return [*fullest[:MOST], *(s for s in singles if s[0][1] and s not in found)]
+    return [*fullest[:GATHERED], *(s for s in singles if s[0][1] and s not in found)]
