@@ -52,7 +52,6 @@ def _rendered(board: BoardView, found: tuple[Need, ...], problem: str, *, part: 
         booked=booked, show=show, drawn=drawn, aims=list(Aim),
         aim=job.asked["aim"] if job else Aim.LEAST_WASTE, problem=problem, fitting=held is None or fitting(held, found),
         letters={at: a.letter for at, a in enumerate(asked(show.needs, None))} if show else {}, broken="",
-        done=bool(booked) and fitting(booked[0], found),
         failed=job is not None and not running and job.failed,
     )  # fmt: skip
 

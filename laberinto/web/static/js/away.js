@@ -28,7 +28,8 @@ function quiet() {
 }
 
 document.addEventListener("htmx:sendError", (event) => {
-  const { requestConfig } = event.detail;
+  const { elt, requestConfig } = event.detail;
+  if (elt?.closest("[data-quiet]")) return; // a sign that is only nice to have
   if (workspace() && requestConfig?.verb === "post" && requestConfig.path === workspace().dataset.edit) {
     const values = Object.fromEntries(requestConfig.formData ?? new FormData());
     delete values.csrf_token;
