@@ -57,6 +57,12 @@ STEPPED = {
         {"id": "f", "kind": "flatten", "from": "p", "each_face": 1.0},
     ],
 }  # fmt: skip
+RESAWN = {
+    "format": "laberinto-plan", "version": 1, "name": "Re-sawn", "stages": [
+        {"id": "a", "kind": "mill", "thickness": 40, "length": 400, "strips": [{"wood": "ash", "width": 120}]},
+        {"id": "r", "kind": "resaw", "from": "a", "count": 3, "width": 10},
+    ],
+}  # fmt: skip
 ROLLED = {
     "format": "laberinto-plan", "version": 1, "name": "Rolled", "stages": [
         {"id": "a", "kind": "mill", "thickness": 30, "length": 400, "strips": [{"wood": "ash", "width": 31, "count": 4}]},
@@ -82,6 +88,7 @@ def plan_of(data: dict[str, Any], stage: str = "", **changes: Any) -> Plan:
         ("too_short_to_joint", BASE, BASE, Severity.CAUTION, "Rough strips of 670 mm are shorter than your jointer may take (671 mm)", {"jointer_shortest": 671}),
         ("no_such_bit", shaped(GROOVE), shaped(GROOVE), Severity.NOTE, "no bit 10 mm wide; yours are 6 mm, 9.5 mm, 12 mm", {"bits": "12 6, 9.5"}),
         ("too_wide_for_the_sled", BASE, BASE, Severity.CAUTION, "A panel of 300 mm does not fit your sled", {"sled_width": 299}),
+        ("too_high_to_resaw", plan_of(RESAWN), plan_of(RESAWN), Severity.STOP, "Standing 120 mm high the wood does not pass", {"resaw_height": 119}),
         # 12 joints between 13 rows, 9 between ten strips: at 20 s the twelve take four minutes
         ("open_time", BASE, BASE, Severity.CAUTION, "12 joints at 20 s need 4.0 minutes, but the glue is open for 3.5", {"open_time": 3.5}),
         # strips of 650: three whole spacings of 175 and one more
