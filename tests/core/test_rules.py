@@ -17,6 +17,7 @@ from laberinto.core.plan import Plan, read_plan
 from laberinto.core.rules import RULES, Check, Severity, check
 from laberinto.core.shop import GROUPS, SCHOOLS, Shop
 from laberinto.core.simulate import simulate
+from laberinto.core.steps import steps
 from laberinto.core.units import Lengths
 
 MM = Lengths()
@@ -200,3 +201,35 @@ def test_a_shop_that_cannot_be_is_refused(values: dict[str, Any], field: str, sa
 def test_clamps_and_open_time_by_hand() -> None:
     """10 min at 20 s are 30 joints; 600 mm at one every 175 are three and one more."""
     assert Shop().joints_in_open_time() == 30 and Shop().clamps_for(600) == 4 and Shop().clamps_for(100) == 1
+
+
+def test_schools_shape_new_plans_and_their_steps() -> None:
+    """Hard wax oil alone leaves the waxing out; the steps tell of the saw, the tear-out and the grain as this shop does
+    it."""
+    shop = Shop.of(finish="wax-oil", raise_grain="every", slicing_saw="band", tear_out="chamfer")
+    plan = Alternating.of(**shop.allowances()).plan("School")
+    assert "waxed" not in [stage.id for stage in plan.stages] and plan.stage("oiled").model_dump()["oil"] == "wax-oil"
+    said_ = {step.key: " ".join(step.lines) for step in steps(simulate(plan), MM, shop)}
+    assert "wet the wood and let it dry before the next" in said_["sanded.sand"]
+    assert "band saw" in said_["slices.cut"] and "Chamfer the edge" in said_["slices.cut"]
+    plain = Alternating.of(**Shop.of(raise_grain="none", finish="tung", after_oil="light-grit").allowances()).plan(
+        "Plain"
+    )
+    assert plan.stage("sanded").model_dump()["raise_grain"] and not plain.stage("sanded").model_dump()["raise_grain"]
+    told = {step.key: " ".join(step.lines) for step in steps(simulate(plain), MM, Shop.of(after_oil="light-grit"))}
+    assert "lightly with 320" in told["waxed.wax"] and "tung oil" in told["oiled.round-1"]
+    assert "lightly" not in " ".join(line for step in steps(simulate(BASE), MM) for line in step.lines if "320" in line)
+
+
+def test_long_clamps_reach_where_the_others_do_not() -> None:
+    """300 across and strips of 650: four clamps, one every 175 and one more."""
+    few = {"clamps": 9, "clamp_reach": 250, "long_reach": 900}
+    assert "open to 250 mm" in said(BASE, "clamps", Shop.of(**few))[0].why
+    three = said(BASE, "clamps", Shop.of(**few, long_clamps=3))
+    assert [f.stage for f in three] == ["panel"] and "you have 3 that open so far" in three[0].why
+    assert said(BASE, "clamps", Shop.of(**few, long_clamps=4)) == []
+    assert Shop.of(**few, long_clamps=4).clamps_that_open_to(200) == (13, 250)
+
+
+def test_snipe_makes_rough_strips_longer_at_both_ends() -> None:
+    assert Shop.of(rough_length=20, snipe=40).rough[0] == 100

@@ -82,6 +82,8 @@ class Family(BaseModel):
     edge: float = 3.0
     planer_shortest: float = 300.0
     last_grit: str = "220"
+    raise_grain: str = "once"
+    finish: str = "mineral"
     spread: str = "both"
     feet: str = "none"
 
@@ -222,9 +224,9 @@ class Family(BaseModel):
         last: list[Data] = [
             {"id": "eased", "kind": "ease", "size": 2.0},
             *([{"id": "feet", "kind": "feet"}] if self.feet == "four" else []),
-            {"id": "sanded", "kind": "sand", "grits": grits},
-            {"id": "oiled", "kind": "oil"},
-            {"id": "waxed", "kind": "wax"},
+            {"id": "sanded", "kind": "sand", "grits": grits, "raise_grain": self.raise_grain != "none"},
+            {"id": "oiled", "kind": "oil", "oil": self.finish},
+            *([{"id": "waxed", "kind": "wax"}] if self.finish != "wax-oil" else []),
         ]
         for stage in (*shaping, *last):
             stages.append({"from": stages[-1]["id"], **stage})

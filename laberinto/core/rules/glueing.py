@@ -39,17 +39,18 @@ def clamps(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         along, over = (1, 0) if stage.across is Across.WIDTH else (0, 1) if stage.across is Across.LENGTH else (1, 2)
         size = result.size
         need = shop.clamps_for(size[along])
-        if need > shop.clamps:
+        there, reach = shop.clamps_that_open_to(size[over])
+        if need > there:
             yield Check(
                 Severity.CAUTION, stage.id,
                 f"Joints of {show(size[along])} want {need} clamps, one every {show(shop.clamp_spacing)}; you have "
-                f"{shop.clamps}.",
+                f"{there}{' that open so far' if there < shop.clamps else ''}.",
                 "Borrow some, or glue the panel in two shorter lengths.",
             )  # fmt: skip
-        if size[over] > shop.clamp_reach:
+        if size[over] > reach:
             yield Check(
                 Severity.CAUTION, stage.id,
-                f"The glue-up is {show(size[over])} across, but your clamps open to {show(shop.clamp_reach)}.",
+                f"The glue-up is {show(size[over])} across, but your clamps open to {show(reach)}.",
                 "Glue it in two parts and join them, or wedge it between battens.",
             )  # fmt: skip
 

@@ -52,6 +52,8 @@ class Shop(BaseModel):
     clamp_reach: float = millimetres(
         600.0, label="Clamps open to", help="The longest that there are enough of.", least=100, most=3000
     )
+    long_clamps: int = whole(0, label="Long clamps", help="Beside those.", least=0, most=200)
+    long_reach: float = millimetres(1200.0, label="These open to", help="The long ones.", least=100, most=5000)
     clamp_spacing: float = millimetres(175.0, label="One clamp every", help="Along a joint.", least=80, most=400)
     open_time: float = number(10, label="Open time", help="The glue's label says.", least=2, most=60, unit="min")
     seconds_per_joint: float = number(20, label="A joint takes", help="To spread and set.", least=5, most=300, unit="s")
@@ -62,6 +64,7 @@ class Shop(BaseModel):
     squaring: float = millimetres(5.0, label="Squaring cut", help="Kerf included.", least=0, most=50)
     edge: float = millimetres(3.0, label="Trimming", help="Off each edge.", least=0, most=30)
     rough_length: float = millimetres(20.0, label="Rough length", help="Over the finished.", least=0, most=200)
+    snipe: float = millimetres(0.0, label="Snipe", help="The planer's, off each end.", least=0, most=200)
     rough_width: float = millimetres(3.0, label="Rough width", help="Over the finished.", least=0, most=50)
     rough_thickness: float = millimetres(3.0, label="Rough thickness", help="Over the finished.", least=0, most=50)
 
@@ -99,6 +102,11 @@ class Shop(BaseModel):
     end_grain_planing: str = text("never", label="End grain in the planer")
     same_wood: str = text("allowed", label="One wood against itself")
     last_grit: str = text("220", label="Last grit")
+    raise_grain: str = text("once", label="Raising the grain")
+    finish: str = text("mineral", label="Finish")
+    after_oil: str = text("wax", label="After the oil")
+    tear_out: str = text("strip", label="Against tear-out")
+    slicing_saw: str = text("sled", label="Slicing saw")
     spread: str = text("both", label="Glue on")
     feet: str = text("none", label="Feet")
 
@@ -126,7 +134,7 @@ class Shop(BaseModel):
         """What a pattern takes over: kerfs, cuts and flattening, and the schools that shape a plan."""
         names = (
             "kerf", "squaring", "flatten_panel", "flatten_board", "edge", "planer_shortest", "last_grit", "spread",
-            "feet",
+            "feet", "raise_grain", "finish",
         )  # fmt: skip
         return {name: getattr(self, name) for name in names}
 
@@ -141,11 +149,20 @@ class Shop(BaseModel):
     @property
     def rough(self) -> tuple[float, float, float]:
         """Oversize in length, width and thickness when wood is cut rough, mm."""
-        return self.rough_length, self.rough_width, self.rough_thickness
+        return self.rough_length + 2 * self.snipe, self.rough_width, self.rough_thickness
 
     def joints_in_open_time(self) -> int:
         """How many joints can be spread and set before the glue skins: open time ÷ seconds for each."""
         return max(int(self.open_time * 60 // self.seconds_per_joint), 1)
+
+    def clamps_that_open_to(self, width: float) -> tuple[int, float]:
+        """How many clamps reach over a glue-up of this width, and how far those open, mm; where none does, how many
+        there are and the farthest that any opens."""
+        if self.long_clamps and self.long_reach > self.clamp_reach:
+            if width <= self.clamp_reach:
+                return self.clamps + self.long_clamps, self.clamp_reach
+            return self.long_clamps, self.long_reach
+        return self.clamps, self.clamp_reach
 
     def clamps_for(self, length: float) -> int:
         """Clamps along a joint this long: one every so often, and one more."""
@@ -159,9 +176,11 @@ GROUPS: dict[str, tuple[str, ...]] = {
         "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
         "drum_thinnest", "drum_bite",
     ),
-    "Clamps and glue": ("clamps", "clamp_reach", "clamp_spacing", "open_time", "seconds_per_joint"),
+    "Clamps and glue": (
+        "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "open_time", "seconds_per_joint",
+    ),
     "Allowances": (
-        "flatten_panel", "flatten_board", "squaring", "edge", "rough_length", "rough_width", "rough_thickness",
+        "flatten_panel", "flatten_board", "squaring", "edge", "rough_length", "snipe", "rough_width", "rough_thickness",
     ),
     "Timber": ("end_trim", "edge_trim", "keep_length", "keep_width"),
     "Air": ("dry", "damp"),

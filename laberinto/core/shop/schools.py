@@ -42,6 +42,45 @@ SCHOOLS: dict[str, School] = {
             "400": ("320 to 400", "Smooth as silk, at the cost of less oil taken up."),
         },
     ),
+    "raise_grain": School(
+        "Raise the grain?",
+        {
+            "once": ("once, before the last grit", "Wet, dry and sanded once more, the board stays smooth in use."),
+            "every": ("between every grit", "Each grit takes down what the one before raised; slower, and silkier."),
+            "none": ("not at all", "Oil raises little; nothing is wetted that is to be dry."),
+        },
+    ),
+    "finish": School(
+        "What finish?",
+        {
+            "mineral": ("mineral oil, then wax paste", "Never hardens or goes rancid, and is renewed in minutes."),
+            "tung": ("a curing oil, then wax", "Hardens in the wood and lasts; slow, and its rags heat up."),
+            "wax-oil": ("hard wax oil alone", "Oil and wax in one; it cures, and stands up to water best."),
+        },
+    ),
+    "after_oil": School(
+        "After the oil?",
+        {
+            "wax": ("wax at once", "What the oil raised, wax smooths over."),
+            "light-grit": ("a light last grit, then wax", "Takes off the last raised fibres before wax seals them in."),
+        },
+    ),
+    "tear_out": School(
+        "Against tear-out where a tool leaves end grain?",
+        {
+            "strip": ("a sacrificial strip", "The strip tears instead of the board, and is cut off after."),
+            "chamfer": ("a chamfer all round", "No fibre stands at the edge to be torn; nothing is glued on."),
+            "back-cut": ("cut it back later", "Leave the edges oversize and saw the torn part off."),
+        },
+    ),
+    "slicing_saw": School(
+        "Slice with",
+        {
+            "sled": ("a table saw and sled", "Clean faces and a stop that repeats to a tenth."),
+            "band": ("a band saw", "Half the kerf, so more slices; saw marks to flatten away."),
+            "track": ("a mitre or track saw", "The panel lies still; the stop and the support need care."),
+        },
+    ),
     "spread": School(
         "Spread glue on",
         {

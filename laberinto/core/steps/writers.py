@@ -156,6 +156,18 @@ def flatten(c: Context) -> Iterator[Step]:
     )  # fmt: skip
 
 
+_SLICING = {
+    "sled": "On the sled, panel tight to its fence, the stop on the fence and never on the free side.",
+    "band": "On the band saw against the mitre gauge and a stop; its marks come off when the board is flattened.",
+    "track": "With the mitre or track saw: clamp the panel, support the slice, and let the blade stop before it is lifted.",
+}
+_TEAR_OUT = {
+    "strip": "Clamp a sacrificial strip behind the edge where the blade leaves.",
+    "chamfer": "Chamfer the edge where the blade leaves before the cut.",
+    "back-cut": "The edge where the blade leaves may tear; it is trimmed away later.",
+}
+
+
 def crosscut(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Crosscut)
@@ -172,6 +184,8 @@ def crosscut(c: Context) -> Iterator[Step]:
         (
             f"Stop block at {c.mm(stage.slice)}; {stage.count} cuts of {c.mm(stage.kerf)} kerf use {c.mm(needed)} of the panel.",
             f"Remainder: {c.mm(left)}.",
+            _SLICING[c.shop.slicing_saw],
+            _TEAR_OUT[c.shop.tear_out],
             f"Number each slice on its upper end as it comes off, 1 to {stage.count}, arrow to the squared end.",
         ),
         (say.MACHINE, say.CROSSCUT), c.mm(stage.slice), "Stop", stage.slice, "slice", map=Map.CUTS,
@@ -250,7 +264,9 @@ def sand(c: Context) -> Iterator[Step]:
         + ", ".join(str(grit) for grit in stage.grits)
         + ", none skipped. Pencil a scribble; when it is gone, the grit is done.",
     ]
-    if stage.raise_grain:
+    if stage.raise_grain and c.shop.raise_grain == "every":
+        lines.append("After every grit wet the wood and let it dry before the next.")
+    elif stage.raise_grain:
         lines.append(f"Before the last grit wet the wood, let it dry, and sand once more with {stage.grits[-1]}.")
     yield Step(f"{stage.id}.sand", stage.id, "Sand through the grits", tuple(lines), (say.DUST,))
 
@@ -280,6 +296,7 @@ def wax(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.wax", stage.id, "Wax and buff",
         (
+            *(("First go over it lightly with 320 and wipe it clean.",) if c.shop.after_oil == "light-grit" else ()),
             f"Paste of {stage.parts_oil:g} parts oil to 1 part wax by weight. Rub in thin all over, leave an hour, wipe, buff.",
             "Then let it rest a day before it meets food.",
         ),
