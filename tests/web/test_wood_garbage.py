@@ -4,7 +4,7 @@ a board that cannot be built says so on every page it has."""
 from __future__ import annotations
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
 from laberinto.core.patterns import Alternating
@@ -38,7 +38,7 @@ ADDRESSES: dict[str, tuple[str, ...]] = {
 }
 
 
-@settings(max_examples=2, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=2, phases=[Phase.generate], suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.data())
 @pytest.mark.parametrize("path", sorted(ADDRESSES))
 def test_junk_is_answered_and_what_is_refused_changes_nothing(
@@ -123,3 +123,14 @@ def test_everything_reads_in_inches(visitor: Visitor, store: Store, board: int) 
     assert again.lot == view.lot
     bill = visitor.get(f"/boards/{board}/cost").get_data(as_text=True)
     assert " bf" in bill
+
+
+@pytest.mark.parametrize("text", ["1e400", "nan", "-inf", "½", "12.5"])
+def test_a_count_that_is_none_is_told_at_its_field(visitor: Visitor, store: Store, text: str) -> None:
+    visitor.post("/timber/lines", lines="2 beech planks 2000 x 180 x 52")
+    form = {"kind": "plank", "wood": "beech", "count": text, "length": "2000", "width": "180", "thickness": "52"}
+    answer = visitor.post("/timber/1", **form)
+    assert answer.status_code == 422 and 'id="l-count-error"' in answer.get_data(as_text=True)
+    assert Timber(store.engine).lots()[0].lot.count == 2
+    preview = visitor.post("/boards/new/alternating/preview", name="x", strips=text).get_data(as_text=True)
+    assert 'id="n-strips-error"' in preview

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from enum import StrEnum
 from typing import Any
@@ -55,7 +56,9 @@ def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
     try:
         number = float(text.replace(",", "."))
     except ValueError:
-        raise InputError(f"“{text}” is not a number.", spec.name) from None
+        number = math.nan
+    if not math.isfinite(number):
+        raise InputError(f"“{text}” is not a number.", spec.name)
     if spec.kind == "count" and number != int(number):
         raise InputError(f"{spec.label} is a whole number.", spec.name)
     if not (spec.least or 0) <= number <= (spec.most or float("inf")):
