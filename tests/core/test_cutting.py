@@ -300,3 +300,27 @@ def test_a_curved_stave_gives_more_short_strips_than_long_ones() -> None:
     sound(found, saw)
     assert found.made[0] == 12  # four sections of three
     assert cut([Need("oak", 200, 29, 20.1, 12)], stock(stave), saw, seconds=1).short == {0: 12}
+
+
+@settings(max_examples=10)
+@given(
+    st.lists(st.tuples(st.integers(320, 1300), st.integers(5, 60)), min_size=2, max_size=4),
+    st.integers(1, 4),
+)
+def test_what_is_bought_is_the_cheapest_there_is(planks: list[tuple[int, int]], count: int) -> None:
+    """Brute force over every choice of planks one strip wide: each holds as many strips of 300 as fit end to end."""
+    offered = [
+        Stock(lot(length, 34, price=float(price)), number, new=True) for number, (length, price) in enumerate(planks, 1)
+    ]
+    plan = cut([Need("beech", 300, 33, 36, count)], offered, NOTHING_KEPT, seconds=1)
+    best = None
+    for chosen in product((False, True), repeat=len(planks)):
+        holds = sum((length + 3) // 303 for (length, _), taken in zip(planks, chosen, strict=True) if taken)
+        if holds >= count:
+            price = sum(p for (_, p), taken in zip(planks, chosen, strict=True) if taken)
+            best = price if best is None else min(best, price)
+    if best is None:
+        assert plan.short
+    else:
+        assert not plan.short and sum(p.price for p in purchases(plan)) == best
+        assert plan.bound <= plan.cost and plan.gap < 0.01

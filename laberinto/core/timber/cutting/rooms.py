@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from ..needs import Need
 from .bins import Bin, ways
 from .columns import Column, columns
-from .model import Aim, Saw, Stock
+from .model import Aim, PlankCut, Saw, Stock
 
 BARELY = 1000.0
 """What taking a piece up costs on its own (mm³), so that of equal plans the one with fewer pieces wins."""
@@ -43,11 +43,16 @@ class Room:
 
 @dataclass(frozen=True, slots=True)
 class Choice:
-    """A piece: what it costs whole, and the ways to lay it out."""
+    """A piece: what it costs whole, what a mm³ of it that comes back is worth, and the ways to lay it out."""
 
     stock: Stock
     price: int
+    gone: float
     ways: tuple[tuple[Room, ...], ...]
+
+    def cost(self, plank: PlankCut) -> float:
+        """What cutting it so costs, with the rests that come back taken off: mm³ as the aim weighs them, or money."""
+        return self.price / 10 - self.gone * (plank.stock.lot.volume - plank.used)
 
 
 @dataclass
@@ -75,7 +80,7 @@ class Task:
         if piece.new and piece.lot.price is not None:  # what is bought is chosen by its price, then by its size
             price, gone = round(piece.lot.price * 100 * CENT + piece.lot.volume * 0.01), 0.0
         laid = [tuple(room for b in way if (room := self._room(piece, b, gone))) for way in ways(piece.lot, self.saw)]
-        return Choice(piece, price, tuple(way for way in laid if way))
+        return Choice(piece, price, gone, tuple(way for way in laid if way))
 
     def _room(self, piece: Stock, space: Bin, gone: float) -> Room:
         saw, lot = self.saw, piece.lot

@@ -12,7 +12,7 @@ from .columns import Option
 from .master import Cutting, chosen, relax
 from .model import Aim, CutPlan, Piece, PlankCut, Rest, Saw, Section, Stock
 from .program import NEAR, Program
-from .rooms import BARELY, Room, Task, weights
+from .rooms import Room, Task
 
 Told = Callable[[float, CutPlan], bool]
 """Called with the share of the time that is over and the best plan so far; False ends the search."""
@@ -96,19 +96,15 @@ def _solved(task: Task, mine: Sequence[int], seconds: float, tell: Callable[[_Pa
 def _part(task: Task, mine: Sequence[int], cuttings: Sequence[Cutting], bound: float) -> _Part:
     """The plan these ways to cut make. ``bound`` is the program's, in tenths of mm³, missing strips included."""
     made: Counter[int] = Counter()
-    planks = tuple(plank for cutting in cuttings if (plank := _plank(task, cutting, made, mine)))
+    laid = [(task.choices[cutting.choice], _plank(task, cutting, made, mine)) for cutting in cuttings]
+    planks = [(choice, plank) for choice, plank in laid if plank is not None]
     short = {at: n for k, at in enumerate(mine) if (n := task.needs[k].count - made[k]) > 0}
-    cost = sum(_cost(plank, task.aim) for plank in planks)
+    cost = sum(choice.cost(plank) for choice, plank in planks)
     least = (bound - task.missing * sum(short.values())) / 10
     strips = sum(need.volume / need.count * made[k] for k, need in enumerate(task.needs))
-    plain = strips * min((weights(piece, task.aim)[1] for piece in task.stock), default=0.0)
-    # the strips' own wood at the least weight is a bound that always holds
-    return _Part(tuple(mine), planks, short, cost, min(max(least, plain), cost))
-
-
-def _cost(plank: PlankCut, aim: Aim) -> float:
-    begun, gone = weights(plank.stock, aim)
-    return begun * plank.stock.lot.volume + gone * plank.used + BARELY
+    # the strips' own wood at the least that wood is worth is a bound that always holds
+    plain = strips * min((choice.gone for choice in task.choices), default=0.0)
+    return _Part(tuple(mine), tuple(plank for _, plank in planks), short, cost, min(max(least, plain), cost))
 
 
 def _plank(task: Task, cutting: Cutting, made: Counter[int], mine: Sequence[int]) -> PlankCut | None:
