@@ -83,3 +83,13 @@ def test_only_a_plain_panel_of_strips_is_parted() -> None:
         if isinstance(stage, Flatten) and not seams(weave, stage.id, 100):
             assert split(weave, stage.id, 100) is weave
     assert seams(Alternating().plan("A"), "board-flat", 100) == ()
+
+
+def test_the_button_says_how_many_parts_it_makes() -> None:
+    """480 ÷ 310 is under two, but two strips of 160 together are 320: each of the three is a part of its own."""
+    plan = plain([160.0, 160.0, 160.0], ["beech", "plum", "elm"])
+    finding = next(c for c in check(simulate(plan)) if c.key == "too_wide.panel-flat")
+    assert (
+        finding.remedy is not None and finding.remedy.words == "Make it three sub-panels, parted behind strip 1 and 2"
+    )
+    assert len([s for s in settle(plan, finding.remedy, Lengths()).plan.stages if isinstance(s, Mill)]) == 3

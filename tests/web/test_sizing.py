@@ -83,3 +83,20 @@ def test_the_wood_at_hand_shows_the_largest_of_each_pattern(
     assert made.status_code == 303 and len(store.boards()) == 1
     assert visitor.post("/timber/boards", family="blocks").headers["Location"].endswith("/timber/boards")
     assert "not a number" in visitor.get("/timber/boards?ratio=tall&go=yes").get_data(as_text=True)
+
+
+def test_a_boards_page_begins_with_what_is_wanted_or_else_with_its_own_size(
+    visitor: Visitor, store: Store, board: int
+) -> None:
+    """Six strips of 30 and six rows of 30, 3 off each edge."""
+    page = visitor.get(f"/boards/{board}/size").get_data(as_text=True)
+    assert "Just as wanted" in page and "174 × 174 × 38 mm" in page
+    visitor.post(
+        f"/boards/{board}/edit",
+        op="want",
+        stage="strips",
+        revision=str(store.board(board).revision),
+        **{"want-width": "200", "want-length": "", "want-thickness": ""},
+    )  # type: ignore[union-attr]
+    page = visitor.get(f"/boards/{board}/size").get_data(as_text=True)
+    assert "200 × 174 × 38 mm" in page

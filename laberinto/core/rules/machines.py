@@ -34,27 +34,31 @@ def too_wide(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         if width <= most:
             continue
         drum = shop.drum_width if planer else math.inf
-        parts = math.ceil(width / most)
         instead = (
             Remedy(stage.id, "method", Method.DRUM_SANDER if planer else Method.ROUTER_SLED,
                    "Use the drum sander" if planer else "Use a router on a sled")
             if width <= drum else None
         )  # fmt: skip
-        halves = {2: "two", 3: "three", 4: "four"}.get(parts, str(parts))
         other: Remedy | None = None
-        if planer and (apart := seams(sim.plan, stage.id, most)):
+        apart = seams(sim.plan, stage.id, most) if planer else ()
+        parts = _counted(len(apart) + 1 if apart else math.ceil(width / most))
+        if apart:
             strips = " and ".join(str(at) for at in apart)
-            words = f"Make it {halves} sub-panels, parted behind strip {strips}"
+            words = f"Make it {parts} sub-panels, parted behind strip {strips}"
             instead, other = Remedy(stage.id, SUB_PANELS, most, words), instead
         yield Check(
             Severity.CAUTION, stage.id,
             f"At {show(width)} the panel is wider than your {stage.method.label} takes ({show(most)}).",
-            f"Glue it as {halves} sub-panels of up to {show(most)}, plane all to one thickness, then join them with the "
+            f"Glue it as {parts} sub-panels of up to {show(most)}, plane all to one thickness, then join them with the "
             "seam on a joint that the pattern has anyway; or flatten it another way." if planer else
             "Flatten it with a router on a sled, or glue it as sub-panels.",
             remedy=instead,
             other=other,
         )  # fmt: skip
+
+
+def _counted(parts: int) -> str:
+    return {2: "two", 3: "three", 4: "four"}.get(parts, str(parts))
 
 
 def too_short(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:

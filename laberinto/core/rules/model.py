@@ -52,6 +52,12 @@ class Check:
         """The ways to settle it by one press, the better one first."""
         return tuple(remedy for remedy in (self.remedy, self.other) if remedy)
 
+    def remedy_at(self, which: str) -> Remedy | None:
+        """The remedy of this number, as a form sends it; the first where the number is none, None where there is no
+        remedy."""
+        at = int(which) if which.isdigit() else 0
+        return self.remedies[min(at, len(self.remedies) - 1)] if self.remedies else None
+
     @property
     def key(self) -> str:
         """Names the finding for as long as the plan gives rise to it."""

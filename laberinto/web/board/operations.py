@@ -139,12 +139,9 @@ def _shift_rule(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
 def _remedy(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
     """The change that a check offers, if it still speaks."""
     found = check(simulate(plan), lengths, present.shop())
-    finding = next((one for one in found if one.key == form.get("key") and one.remedy), None)
-    if finding is None:
-        return Edit(plan, "")
-    which = form.get("which", "0")
-    at = int(which) if which.isdigit() else 0
-    return settle(plan, finding.remedies[min(at, len(finding.remedies) - 1)], lengths)
+    finding = next((one for one in found if one.key == form.get("key")), None)
+    remedy = finding.remedy_at(form.get("which", "")) if finding else None
+    return settle(plan, remedy, lengths) if remedy else Edit(plan, "")
 
 
 OPERATIONS: dict[str, Operation] = {

@@ -53,11 +53,11 @@ def settle_it(board_id: int) -> Response | tuple[str, int]:
     """Make the one change that settles a finding; what no longer speaks is settled already."""
     board = find(board_id)
     finding = _finding(board)
-    which = request.form.get("which", "0")
-    if finding is None or not finding.remedies or not which.isdigit():
+    remedy = finding.remedy_at(request.form.get("which", "")) if finding else None
+    if finding is None or remedy is None:
         return _back(board_id)
     try:
-        edit = settle(board.plan, finding.remedies[min(int(which), len(finding.remedies) - 1)], present.lengths())
+        edit = settle(board.plan, remedy, present.lengths())
         if edit.words:
             present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
     except StaleError:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import cast
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
@@ -12,6 +13,7 @@ from laberinto.core.edits.sizes import take
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.patterns import FAMILIES, Family
 from laberinto.core.plan import Wanted
+from laberinto.core.simulate import simulate
 from laberinto.core.sizing.from_wood import Largest, all_largest
 from laberinto.core.stages import Spec
 from laberinto.store import BoardView, LotView, StaleError
@@ -77,9 +79,13 @@ def size(board_id: int) -> tuple[str, int]:
 
 
 def _start(board: BoardView) -> dict[str, float]:
-    """What is wanted of it, or else what it is wanted to be by its pattern's usual."""
+    """The size that is wanted of it, or else the size it has; the usual where it cannot be built."""
     wanted = board.plan.wanted
-    return {name: getattr(wanted, name) or usual for name, usual in USUAL.items()}
+    try:
+        there: Mapping[str, float] = dict(zip(USUAL, simulate(board.plan).board.size, strict=True))
+    except LaberintoError:
+        there = USUAL
+    return {name: getattr(wanted, name) or there[name] for name in USUAL}
 
 
 def _board_page(board: BoardView, problem: str = "", status: int = 200) -> tuple[str, int]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from itertools import groupby
 from typing import Any
@@ -17,7 +17,7 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import Figures, figures
 from laberinto.core.patterns import Family
 from laberinto.core.simulate import Simulation
-from laberinto.core.sizing import Line, Proposal, Want, ledger, propose
+from laberinto.core.sizing import Kind, Line, Proposal, Want, ledger, propose
 from laberinto.core.stages import Spec, specs
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.board import thumbnail
@@ -34,6 +34,8 @@ SIZES = {
     "thickness": Spec("want-thickness", "Thickness", "", "length", 12.0, 150.0, False),
 }
 """The wanted size, mm."""
+
+_OFF = (("wider", "narrower"), ("longer", "shorter"), ("thicker", "thinner"))
 
 _OFF = (("wider", "narrower"), ("longer", "shorter"), ("thicker", "thinner"))
 
@@ -60,7 +62,6 @@ class Sizes:
     pick: int = 0
     problem: str = ""
     want: Want | None = None
-    held: frozenset[str] = frozenset()
 
     @property
     def chosen(self) -> Proposal | None:
@@ -93,22 +94,18 @@ class Sizes:
 
     def thumb(self, proposal: Proposal) -> Markup:
         """A proposal's face, all to one scale."""
-        within = tuple(max(p.sim.board.size[axis] for p in self.proposals) for axis in (0, 1))
-        skin = Flat(proposal.sim, present.preference("finish"))
-        face = face_of(proposal.sim.board.pieces[0], Side.TOP)
-        return Markup(thumbnail(face, skin, label="Its face", within=(within[0], within[1])))
+        width, length = (max(p.sim.board.size[axis] for p in self.proposals) for axis in (0, 1))
+        return face(proposal.sim, self.family.title, (width, length))
 
     def words(self, proposal: Proposal) -> str:
         """How near it comes."""
         how = present.lengths()
         parts = []
-        for off, over, under in zip(
-            proposal.off, ("wider", "longer", "thicker"), ("narrower", "shorter", "thinner"), strict=True
-        ):
+        for off, (over, under) in zip(proposal.off, _OFF, strict=True):
             if abs(off) >= 0.05:
                 parts.append(f"{how.show(abs(off))} {over if off > 0 else under}")
         said = " and ".join(parts) if parts else "just as wanted"
-        if proposal.kind.value == "trimmed":
+        if proposal.kind is Kind.TRIMMED:
             said += f", {how.show(proposal.cut[0])} and {how.show(proposal.cut[1])} trimmed off either side"
         return said
 
@@ -130,10 +127,9 @@ def sizes(family: Family, args: Mapping[str, str], holds: list[str], start: Mapp
     if any(f.error for f in wants) or any(n.field.error for n in numbers):
         return page
     page.want = Want(values["width"], values["length"], values["thickness"])
-    page.held = frozenset(n.field.spec.name.removeprefix("n-") for n in numbers if n.held)
+    held = frozenset(n.field.spec.name.removeprefix("n-") for n in numbers if n.held)
     try:
-        held = family.changed(**changes) if changes else family
-        page.proposals = _propose(held, page.want, page.held)
+        page.proposals = _propose(family.changed(**changes) if changes else family, page.want, held)
     except LaberintoError as error:
         page.problem = error.say(how)
     if not page.proposals and not page.problem:
@@ -162,12 +158,9 @@ def _numbers(family: Family, args: Mapping[str, str], holds: list[str]) -> tuple
                 changes[name] = parse(spec, typed, how)
         except InputError as error:
             wrong = error.say(how)
-        out.append(Number(FieldView(_named(spec, key), typed, wrong), held, was))
+        named = replace(spec, name=key, help="", optional=False)
+        out.append(Number(FieldView(named, typed, wrong), held, was))
     return out, changes
-
-
-def _named(spec: Spec, key: str) -> Spec:
-    return Spec(key, spec.label, "", spec.kind, spec.least, spec.most, False, spec.choices, spec.unit)
 
 
 def _given(number: Number, chosen: Proposal | None, how: Any) -> Number:
@@ -181,9 +174,10 @@ def _given(number: Number, chosen: Proposal | None, how: Any) -> Number:
     return Number(FieldView(number.field.spec, now, number.field.error), number.held, gave)
 
 
-def face(sim: Simulation, name: str) -> Markup:
-    """A board's face for a row of proposals; one wood alone shows by its rings."""
+def face(sim: Simulation, name: str, within: tuple[float, float] | None = None) -> Markup:
+    """A board's face for a row of proposals; one wood alone shows by its rings. ``within`` (mm) is the scale of all."""
     finish = present.preference("finish")
     plain = len({strip.wood for strip in sim.strips}) > 1
     skin = Flat(sim, finish) if plain else Ringed(sim, "w", finish)
-    return Markup(thumbnail(face_of(sim.board.pieces[0], Side.TOP), skin, label=f"{name}: its face"))
+    top = face_of(sim.board.pieces[0], Side.TOP)
+    return Markup(thumbnail(top, skin, label=f"{name}: its face", within=within))

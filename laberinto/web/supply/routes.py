@@ -10,6 +10,7 @@ from flask import Blueprint, Response, abort, redirect, render_template, request
 from laberinto.core.errors import LaberintoError
 from laberinto.core.timber import Need
 from laberinto.core.timber.cutting import Aim
+from laberinto.drawing.timber import letter
 from laberinto.store import BoardView, ShortageError
 from laberinto.store.timber import BOOKED, RESERVED
 
@@ -51,7 +52,7 @@ def _rendered(board: BoardView, found: tuple[Need, ...], problem: str, *, part: 
         covers=cover(board.id, found), job=job, running=running, planned=planned, stale=stale, held=held,
         booked=booked, show=show, drawn=drawn, aims=list(Aim),
         aim=job.asked["aim"] if job else Aim.LEAST_WASTE, problem=problem, fitting=held is None or fitting(held, found),
-        letters={at: a.letter for at, a in enumerate(asked(show.needs, None))} if show else {}, broken="",
+        letters=[letter(at) for at in range(len(show.needs))] if show else [], broken="",
         failed=job is not None and not running and job.failed,
     )  # fmt: skip
 
