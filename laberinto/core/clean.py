@@ -12,7 +12,7 @@ from .faces import Side
 from .overlap import Outlines, shared_areas
 from .polygons import areas, corners
 from .sight import TOWARDS, seen
-from .solid import Bools, Cells, Floats, Ints
+from .solid import GLUED, Bools, Cells, Floats, Ints
 
 STEEP = 0.72
 """A face looks towards a side rather than past it where its normal leans less than this from it (cosine); a 45°
@@ -21,18 +21,34 @@ bevel looks past."""
 LEAST_BARE = 1e-4
 """A face of which less than this (mm²) lies bare is glued all over."""
 
+FULL = 1e-9
+"""A piece that lacks no more than this share of the box round it fills it."""
+
 SAME = 1e-6
 """Coordinates nearer than this (mm) are one."""
+
+
+def whole(piece: Cells) -> Cells:
+    """The piece; where it fills the box round it, every face within is known to be glued all over."""
+    size = piece.size()
+    if piece.volume() < float(np.prod(size)) * (1 - FULL):
+        return piece
+    normals, offsets = piece.world_planes()
+    low, high = piece.bounds()
+    outside = np.zeros(len(offsets), bool)
+    for axis in range(3):
+        for way, side in ((1.0, high), (-1.0, low)):
+            outside |= (way * normals[:, axis] > 1 - 1e-9) & (np.abs(offsets - way * side[axis]) < SAME)
+    return piece.sealed(np.flatnonzero(~outside))
 
 
 def clean_thickness(piece: Cells) -> tuple[float, float]:
     """From what height to what height the piece is whole, mm: no step or hollow looks up or down between them. The
     first may lie above the second."""
     normals, _ = piece.world_planes()
-    up, down = np.flatnonzero(normals[:, 2] > STEEP), np.flatnonzero(normals[:, 2] < -STEEP)
-    glued = covered(piece, up, down, *_one_group(up, down))
+    up, down = _glued(piece, normals[:, 2] > STEEP, normals[:, 2] < -STEEP)
     limits = []
-    for faces, area, way in ((down, glued[1], -1.0), (up, glued[0], 1.0)):
+    for (faces, area), way in ((down, -1.0), (up, 1.0)):
         vertex, ptr = corners(piece, faces)
         bare = area < areas(piece, vertex, ptr) - LEAST_BARE
         height = way * piece.world()[vertex, 2]
@@ -107,10 +123,9 @@ def _walls(piece: Cells) -> list[_Wall]:
     """The front and the back. Where every face that looks that way is either bare or glued all over, the bare ones
     are what is seen; only where some are bare in part must hidden surfaces be taken away."""
     looks = piece.world_planes()[0][:, 1]
-    front, back = np.flatnonzero(looks < -TOWARDS), np.flatnonzero(looks > TOWARDS)
-    glued = covered(piece, front, back, *_one_group(front, back))
+    front, back = _glued(piece, looks < -TOWARDS, looks > TOWARDS)
     walls = []
-    for faces, area, side in ((front, glued[0], Side.FRONT), (back, glued[1], Side.BACK)):
+    for (faces, area), side in ((front, Side.FRONT), (back, Side.BACK)):
         vertex, ptr = corners(piece, faces)
         whole = areas(piece, vertex, ptr)
         bare = area < whole - LEAST_BARE
@@ -126,9 +141,15 @@ def _walls(piece: Cells) -> list[_Wall]:
     return walls
 
 
-def _one_group(one: Ints, other: Ints) -> tuple[Ints, Ints]:
-    """All faces may meet: they are of one piece."""
-    return np.zeros(len(one), np.int64), np.zeros(len(other), np.int64)
+def _glued(piece: Cells, one: Bools, other: Bools) -> list[tuple[Ints, Floats]]:
+    """The faces of either kind (nf,) that may lie bare, and how much of each is glued to faces of the other, mm²."""
+    free = piece.faces[GLUED] == 0
+    found = []
+    for these, those in ((one & free, other), (other & free, one)):
+        faces, against = np.flatnonzero(these), np.flatnonzero(those)
+        area, _ = covered(piece, faces, against, np.zeros(len(faces), np.int64), np.zeros(len(against), np.int64))
+        found.append((faces, area))
+    return found
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ import numpy as np
 
 from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import corners
-from .solid import Cells, Floats, Ints
+from .solid import Cells, Floats, Ints, cross, dot, pick
 
 COPLANAR = 1e-5
 """Faces whose planes differ by less (mm) meet."""
@@ -80,17 +80,17 @@ def _planes(normal: Floats, offset: Floats, group: Ints) -> Ints:
 
 
 def _basis(normal: Floats) -> tuple[Floats, Floats]:
-    """Two unit vectors in each plane, (n, 3) each."""
-    helper = np.eye(3)[np.argmin(np.abs(normal), axis=1)]
-    u = np.cross(normal, helper)
-    u /= np.linalg.norm(u, axis=1, keepdims=True)
-    return u, np.cross(normal, u)
+    """Two unit vectors in each plane, (3, n) each."""
+    helper = np.eye(3)[np.argmin(np.abs(normal), axis=1)].T
+    u = cross(normal.T, helper)
+    u /= np.sqrt(dot(u, u))
+    return u, cross(normal.T, u)
 
 
 def _flat(cells: Cells, faces: Ints, plane: Ints, basis: tuple[Floats, Floats]) -> Outlines:
     """Faces in their planes' own two axes."""
     vertex, ptr = corners(cells, faces)
     mine = np.repeat(plane, np.diff(ptr))
-    points = np.take(cells.world(), vertex, axis=0)
-    flat = [np.einsum("ij,ij->i", points, np.take(axis, mine, axis=0)) for axis in basis]
+    points = pick(cells.world().T, vertex)
+    flat = [dot(points, pick(axis, mine)) for axis in basis]
     return Outlines.of(np.stack(flat, axis=1), ptr)

@@ -9,7 +9,7 @@ import numpy as np
 
 from .contact import touching
 from .polygons import middles
-from .solid import Cells, Floats, Ints
+from .solid import GLUED, Cells, Floats, Ints
 from .strips import Strip
 
 END_GRAIN = 0.7071
@@ -85,8 +85,9 @@ def joints_between(cells: Cells, along: Floats | None = None) -> list[Joint]:
     piece = cells.piece[cell]
     looks = cells.world_planes()[0] @ along if along is not None else np.zeros(len(piece))
     slack = 1e-9 if along is None else -1e-9
-    ahead = np.flatnonzero((piece < count) & (looks > -slack))
-    behind = np.flatnonzero((piece > 0) & (looks < slack))
+    free = cells.faces[GLUED] == 0
+    ahead = np.flatnonzero((piece < count) & (looks > -slack) & free)
+    behind = np.flatnonzero((piece > 0) & (looks < slack) & free)
     found = touching(cells, ahead, behind, piece[ahead], piece[behind] - 1)
     faces = np.stack([ahead[found.first], behind[found.second]], axis=1)
     pair = cell[faces]

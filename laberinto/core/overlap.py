@@ -40,13 +40,14 @@ class Outlines:
         corner, following = (points[i] if len(points) else np.zeros((0, most, 2)) for i in (at, after))
         rel = corner - corner[:, :1]
         nxt = following - corner[:, :1]
-        clockwise = (rel[..., 0] * nxt[..., 1] - rel[..., 1] * nxt[..., 0]).sum(axis=1) < 0
-        back = clockwise[:, None, None]
+        turn = (rel[..., 0] * nxt[..., 1] - rel[..., 1] * nxt[..., 0]).sum(axis=1)
+        back = (turn < 0)[:, None, None]
         start, end = np.where(back, following, corner), np.where(back, corner, following)
         run = end - start
         length = np.sqrt(run[..., :1] ** 2 + run[..., 1:] ** 2)
         normal = np.stack([run[..., 1], -run[..., 0]], axis=2) / np.where(length > 0, length, 1.0)
-        return cls(start, run, normal, counts, np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1))
+        box = np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1)
+        return cls(start, run, normal, counts, box)
 
     def __len__(self) -> int:
         return len(self.start)

@@ -31,6 +31,7 @@ def carve(cells: Cells, tools: Sequence[Tool]) -> tuple[Cells, Cells]:
 
     All cells are carved at once, each by the first tool that reaches it, then each of what is left by its next.
     """
+    cells = cells.laid_bare()
     normals, offsets = _table(tools)
     turn = _next(cells, normals, offsets, np.zeros(len(cells), np.int64))
     done, chips = [cells.take(turn == len(tools))], []

@@ -26,6 +26,11 @@ Number = TypeVar("Number", np.float64, np.int64)
 ON_PLANE = 4e-8
 """A vertex this near a plane (mm) lies on it. No real dimension comes within it."""
 
+GLUED = 4
+"""The row of ``Cells.faces`` that says which are known to be glued."""
+
+ALL = slice(None)
+
 MOST_CELLS = 40_000
 """No set of pieces is cut into more cells than this, so that memory stays bounded."""
 
@@ -60,7 +65,8 @@ class Cells:
 
     ======== ======== ============================================================
     verts    (3, nv)  vertices, strip coordinates, mm
-    faces    (4, nf)  outward unit normal and offset h (normal · x = h), strip coordinates
+    faces    (5, nf)  outward unit normal and offset h (normal · x = h), strip coordinates; last, 1 for a face known
+                      to be glued all over to others of its piece, else 0
     edges    (4, ne)  first vertex, second vertex, left face, right face
     vptr     (n+1,)   vertices of cell i are vptr[i]:vptr[i+1]; fptr and eptr likewise
     rot      (n,3,3)  strip → world rotation
@@ -115,31 +121,50 @@ class Cells:
         return owners
 
     def world(self) -> Floats:
-        """All vertices where they lie at the bench, (nv, 3)."""
+        """All vertices where they lie at the bench, (nv, 3); each coordinate lies side by side in memory."""
         if "world" not in self.memo:
             counts = gaps(self.vptr)
-            turned = np.einsum("vij,jv->vi", np.repeat(self.rot, counts, axis=0), self.verts)
-            self.memo["world"] = turned + np.repeat(self.move, counts, axis=0)
+            self.memo["world"] = (self._turn(self.verts, counts) + np.repeat(self.move.T, counts, axis=1)).T
         world: Floats = self.memo["world"]
         return world
+
+    def _turn(self, vectors: Floats, counts: Ints) -> Floats:
+        """Vectors (3, k), of each cell so many as it counts, turned as the cell is."""
+        rows = np.ascontiguousarray(self.rot.transpose(1, 2, 0))  # so that what is multiplied lies side by side
+        return np.asarray(np.einsum("ijv,jv->iv", np.repeat(rows, counts, axis=2), vectors))
 
     def world_planes(self) -> tuple[Floats, Floats]:
         """Outward normals (nf, 3) and offsets (nf,) of all faces in world coordinates."""
         if "normals" not in self.memo:
             counts = gaps(self.fptr)
-            normals = np.einsum("fij,jf->fi", np.repeat(self.rot, counts, axis=0), self.faces[:3])
-            along = np.einsum("ij,ij->i", normals, np.repeat(self.move, counts, axis=0))
-            self.memo["offsets"] = self.faces[3] + along
-            self.memo["normals"] = normals
+            normals = self._turn(self.faces[:3], counts)
+            self.memo["offsets"] = self.faces[3] + dot(normals, np.repeat(self.move.T, counts, axis=1))
+            self.memo["normals"] = normals.T
         return self.memo["normals"], self.memo["offsets"]
+
+    def sealed(self, faces: Ints) -> Cells:
+        """The chosen faces known to be glued all over. A cut leaves what it does not lay open glued, so that later
+        joints and trims need not look at these again."""
+        marked = self.faces.copy()
+        marked[GLUED, faces] = 1.0
+        return replace(self, faces=marked)
+
+    def laid_bare(self, faces: Ints | slice = ALL) -> Cells:
+        """The chosen faces, or all, no longer known to be glued."""
+        if not self.faces[GLUED, faces].any():
+            return self
+        marked = self.faces.copy()
+        marked[GLUED, faces] = 0.0
+        return replace(self, faces=marked)
 
     def cell_bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round each cell, world, (n, 3) each."""
         if not len(self):
             return np.zeros((0, 3)), np.zeros((0, 3))
         if "bounds" not in self.memo:
-            points, start = self.world(), self.vptr[:-1]
-            self.memo["bounds"] = np.minimum.reduceat(points, start, axis=0), np.maximum.reduceat(points, start, axis=0)
+            points, start = self.world().T, self.vptr[:-1]
+            lows, highs = (reach.reduceat(points, start, axis=1) for reach in (np.minimum, np.maximum))
+            self.memo["bounds"] = lows.T, highs.T
         bounds: tuple[Floats, Floats] = self.memo["bounds"]
         return bounds
 
@@ -184,10 +209,10 @@ class Cells:
         out = replace(self, move=self.move + shift)
         # what is known of where they lay moves along; turning it out anew costs more
         if "world" in self.memo:
-            out.memo["world"] = self.memo["world"] + np.repeat(shift, gaps(self.vptr), axis=0)
+            out.memo["world"] = (self.memo["world"].T + np.repeat(shift.T, gaps(self.vptr), axis=1)).T
         if "normals" in self.memo:
             normals = out.memo["normals"] = self.memo["normals"]
-            along = np.einsum("ij,ij->i", normals, np.repeat(shift, gaps(self.fptr), axis=0))
+            along = dot(normals.T, np.repeat(shift.T, gaps(self.fptr), axis=1))
             out.memo["offsets"] = self.memo["offsets"] + along
         return out
 
@@ -238,7 +263,10 @@ class Cells:
         missing = np.isnan(self.known)
         if missing.any():
             part = self.take(missing)
-            self.known[missing] = edge_volumes(part.verts, part.faces, part.edges, part.cell_of_edge(), len(part))
+            self.known[missing] = edge_volumes(
+                part.verts, part.faces, part.edges, part.cell_of_vertex(), part.cell_of_face(), part.cell_of_edge(),
+                len(part),
+            )  # fmt: skip
         return self.known
 
     def volume(self) -> float:
@@ -246,20 +274,22 @@ class Cells:
         return float(self.volumes().sum())
 
 
-def edge_volumes(verts: Floats, faces: Floats, edges: Ints, owner: Ints, n: int) -> Floats:
-    """Volumes in mm³, (n,), of solids given by their edges in any order, ``owner`` (ne,) saying whose each is.
+def edge_volumes(
+    verts: Floats, faces: Floats, edges: Ints, owner_v: Ints, owner_f: Ints, owner_e: Ints, n: int
+) -> Floats:
+    """Volumes in mm³, (n,), of solids given by their edges in any order; owners say whose each corner, face and edge
+    is.
 
     V = Σ over edges of (v0 × v1) · (h_L n_L − h_R n_R) / 6, by the divergence theorem, with a corner of the solid
     itself as origin so that large coordinates do not cost digits.
     """
     corner = np.zeros(n, np.int64)
-    corner[owner] = edges[0]
-    origin = pick(pick(verts, corner), owner)
-    a, b = pick(verts, edges[0]) - origin, pick(verts, edges[1]) - origin
-    left, right = pick(faces, edges[2]), pick(faces, edges[3])
-    h_left, h_right = left[3] - dot(left[:3], origin), right[3] - dot(right[:3], origin)
-    parts = dot(cross(a, b), h_left * left[:3] - h_right * right[:3])
-    return np.asarray(np.bincount(owner, parts, minlength=n) / 6.0)
+    corner[owner_e] = edges[0]
+    origin = pick(verts, corner)
+    rel = verts - pick(origin, owner_v)
+    reach = (faces[3] - dot(faces[:3], pick(origin, owner_f))) * faces[:3]
+    parts = dot(cross(pick(rel, edges[0]), pick(rel, edges[1])), pick(reach, edges[2]) - pick(reach, edges[3]))
+    return np.asarray(np.bincount(owner_e, parts, minlength=n) / 6.0)
 
 
 def starts(counts: Ints) -> Ints:
@@ -284,7 +314,7 @@ def empty() -> Cells:
     zero = np.zeros(1, np.int64)
     none = np.zeros(0, np.int64)
     return Cells(
-        np.zeros((3, 0)), np.zeros((4, 0)), np.zeros((4, 0), np.int64), zero, zero, zero,
+        np.zeros((3, 0)), np.zeros((5, 0)), np.zeros((4, 0), np.int64), zero, zero, zero,
         np.zeros((0, 3, 3)), np.zeros((0, 3)), none, none, np.zeros(0),
     )  # fmt: skip
 
@@ -338,7 +368,7 @@ def boxes(sizes: Floats, strips: Ints) -> Cells:
     normals = np.array([[-1, 1, 0, 0, 0, 0], [0, 0, -1, 1, 0, 0], [0, 0, 0, 0, -1, 1]], float)
     offsets = np.zeros((n, 6))
     offsets[:, 1::2] = sizes
-    faces = np.concatenate([np.tile(normals, n), offsets.reshape(1, 6 * n)])
+    faces = np.concatenate([np.tile(normals, n), offsets.reshape(1, 6 * n), np.zeros((1, 6 * n))])
     step = np.array([8, 8, 6, 6])[:, None, None] * np.arange(n)[None, :, None]
     edges: Ints = (_BOX_EDGES[:, None, :] + step).reshape(4, 12 * n)
     return Cells(

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, gaps, pick, spread
+from .cells import GLUED, ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, gaps, pick, spread
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +93,8 @@ class Prisms:
         )
         facing = dot(out.faces[:3], np.repeat(pick(self.local, source), sides, axis=1))
         faces = out.faces.copy()
-        faces[3] += np.where(facing > 1 - 1e-9, np.repeat(high - ceiling, sides), 0.0)
-        faces[3] -= np.where(facing < -1 + 1e-9, np.repeat(low - floor, sides), 0.0)
+        by = np.where(facing > 1 - 1e-9, np.repeat(high - ceiling, sides), 0.0)
+        by -= np.where(facing < -1 + 1e-9, np.repeat(low - floor, sides), 0.0)
+        faces[3] += by
+        faces[GLUED, by != 0] = 0.0
         return replace(out, verts=out.verts + share * across, faces=faces, known=volume)

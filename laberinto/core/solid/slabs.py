@@ -15,13 +15,13 @@ import numpy as np
 
 from ..errors import GeometryError, TooManyCellsError
 from .cells import (
+    GLUED,
     MOST_CELLS,
     ON_PLANE,
     Bools,
     Cells,
     Floats,
     Ints,
-    cross,
     dot,
     edge_volumes,
     gaps,
@@ -32,6 +32,9 @@ from .cells import (
 )
 from .pack import packed
 from .prisms import Prisms
+
+COPLANAR = 1e-5
+"""Faces nearer than this to a boundary (mm) and level with it lie in it, as far as glue is concerned."""
 
 BATCH = 2000
 """So many cells are made at a time: few enough that what is worked on stays in the processor's cache."""
@@ -62,6 +65,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
     if not len(cells):
         return Slabs(cells, np.zeros(0, np.int64), np.zeros(count))
     local = np.einsum("cij,i->jc", cells.rot, normal)
+    cells = cells.laid_bare(_in_planes(cells, local, cells.move @ normal, boundaries))
     counts = gaps(cells.vptr)
     height = dot(np.repeat(local, counts, axis=1), cells.verts) + np.repeat(cells.move @ normal, counts)
     code = np.searchsorted(boundaries, height - ON_PLANE) + np.searchsorted(boundaries, height + ON_PLANE)
@@ -96,6 +100,18 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
             numbers.append(done.slab)
             lost += done.lost
     return Slabs(join(parts), np.concatenate(numbers), lost)
+
+
+def _in_planes(cells: Cells, local: Floats, shift: Floats, boundaries: Floats) -> Ints:
+    """Glued faces that lie in a boundary, so that the cut may part them from what they are glued to. ``local`` (3, n)
+    is the normal in each strip's frame, ``shift`` (n,) how far along it that frame lies."""
+    glued = np.flatnonzero(cells.faces[GLUED])
+    cell = cells.cell_of_face()[glued]
+    facing = dot(pick(cells.faces, glued)[:3], pick(local, cell))
+    level = np.abs(facing) > 1 - 1e-9
+    glued, height = glued[level], (facing[level] * cells.faces[3, glued[level]] + shift[cell[level]])
+    near = np.searchsorted(boundaries, height - COPLANAR) != np.searchsorted(boundaries, height + COPLANAR)
+    return np.asarray(glued[near])
 
 
 def _batches(index: Ints, made: Ints) -> list[Ints]:
@@ -160,21 +176,22 @@ class _Slicing:
         edges, owner = self._edges(first, vbase, fbase, made)
         verts = np.concatenate([pick(cells.verts, spread(cells.vptr[source], nv[source])), made.points], axis=1)
         faces = self._faces(source, slab, fbase)
-        volume = edge_volumes(verts, faces, edges, owner, len(source))
+        every = np.arange(len(source))
+        owner_v = np.concatenate([every.repeat(nv[source]), made.owner])
+        owner_f = every.repeat(nf[source] + 2)
+        volume = edge_volumes(verts, faces, edges, owner_v, owner_f, owner, len(source))
         built = wanted[slab]
         rank = np.cumsum(built) - 1
         mine = built[owner]
         edges, owner = edges.compress(mine, axis=1), rank[owner[mine]]
-        owner_v = rank[np.concatenate([np.repeat(np.arange(len(source)), nv[source]), made.owner])]
-        owner_f = rank[np.repeat(np.arange(len(source)), nf[source] + 2)]
-        out = packed(cells, source[built], verts, faces, edges, owner_v, owner_f, owner)
+        out = packed(cells, source[built], verts, faces, edges, rank[owner_v], rank[owner_f], owner)
         return Slabs(replace(out, known=volume[built]), slab[built], _lost(slab, volume, wanted))
 
     def _faces(self, source: Ints, slab: Ints, fbase: Ints) -> Floats:
         """Faces of every instance, the lower and the upper cap behind its own."""
         cells = self.cells
         count = gaps(cells.fptr)[source]
-        faces = np.empty((4, int(fbase[-1])))
+        faces = np.empty((5, int(fbase[-1])))
         faces[:, spread(fbase[:-1], count)] = pick(cells.faces, spread(cells.fptr[source], count))
         lower, upper = fbase[:-1] + count, fbase[:-1] + count + 1
         shift = cells.move[source] @ self._world()
@@ -182,6 +199,7 @@ class _Slicing:
         normal = pick(self.local, source)
         faces[:3, lower], faces[3, lower] = -normal, -(edge[slab] - shift)
         faces[:3, upper], faces[3, upper] = normal, edge[slab + 1] - shift
+        faces[GLUED, lower] = faces[GLUED, upper] = 0.0
         return faces
 
     def _world(self) -> Floats:
@@ -242,9 +260,6 @@ class _Slicing:
         # caps
         f, j, a, b = self._cap_events(made, face_low, face_high)
         cell = cells.cell_of_face()[f]
-        n, up_n = pick(cells.faces, f)[:3], pick(self.local, cell)
-        swap = dot(made.place(self, b) - made.place(self, a), cross(up_n, n)) > 0
-        a, b = np.where(swap, b, a), np.where(swap, a, b)
         for up in (0, 1):
             inst = first[cell] + j + up - self.low[cell]
             cap = fbase[inst] + nf[cell] + (0 if up else 1)
@@ -259,19 +274,20 @@ class _Slicing:
     def _face_codes(self) -> tuple[Ints, Ints]:
         """Lowest and highest code of each face's corners."""
         nf = self.cells.faces.shape[1]
-        v0, v1, left, right = self.cells.edges
-        face = np.concatenate([left, right])
-        order = np.argsort(face, kind="stable")
-        start = starts(np.bincount(face, minlength=nf))[:-1]
-        low = np.minimum(self.code[v0], self.code[v1])
-        high = np.maximum(self.code[v0], self.code[v1])
-        return (
-            np.minimum.reduceat(np.concatenate([low, low])[order], start),
-            np.maximum.reduceat(np.concatenate([high, high])[order], start),
-        )
+        v0, v1, *faces = self.cells.edges
+        c0, c1 = self.code[v0], self.code[v1]
+        low, high = np.full(nf, 2 * len(self.boundaries)), np.zeros(nf, np.int64)
+        for face in faces:
+            np.minimum.at(low, face, np.minimum(c0, c1))
+            np.maximum.at(high, face, np.maximum(c0, c1))
+        return low, high
 
     def _cap_events(self, made: _Points, face_low: Ints, face_high: Ints) -> tuple[Ints, Ints, Ints, Ints]:
-        """Face, boundary and the two points of every cap edge. Points are vertices, or len(code) + a crossing."""
+        """Face, boundary and the two points of every cap edge. Points are vertices, or len(code) + a crossing.
+
+        Walked anticlockwise, the part of a face below a boundary comes up to it at the first point and leaves it at
+        the second.
+        """
         code = self.code
         v0, v1, left, right = self.cells.edges
         c0, c1 = code[v0], code[v1]
@@ -281,16 +297,20 @@ class _Slicing:
         e = np.concatenate([made.edge, touching])
         j = np.concatenate([made.boundary, top[touching] // 2])
         point = np.concatenate([len(code) + np.arange(len(made.edge)), touch_v])
-        f = np.concatenate([left[e], right[e]])
-        j, point = np.concatenate([j, j]), np.concatenate([point, point])
-        live = (face_low[f] < 2 * j + 1) & (face_high[f] > 2 * j + 1)
-        f, j, point = f[live], j[live], point[live]
-        key = f * (len(self.boundaries) + 1) + j
-        order = np.argsort(key, kind="stable")
-        key, f, j, point = key[order], f[order], j[order], point[order]
-        if len(key) % 2 or not bool((key[::2] == key[1::2]).all()) or bool((key[2::2] == key[1:-1:2]).any()):
+        rising = (c0 < c1)[e]
+        first = (face_low + 1) // 2  # the lowest boundary that a face reaches to both sides of
+        count = np.maximum(face_high // 2 - first, 0)
+        base = starts(count)
+        ends = np.full((2, int(base[-1])), -1)
+        met = 0
+        for face, up in ((left[e], rising), (right[e], ~rising)):  # on its right an edge is walked backwards
+            live = (face_low[face] < 2 * j + 1) & (face_high[face] > 2 * j + 1)
+            which = np.where(up[live], 0, 1)
+            ends[which, (base[face] + j - first[face])[live]] = point[live]
+            met += len(which)
+        if met != ends.size or bool((ends < 0).any()):
             raise GeometryError("A face met a cut in other than two points.")
-        return f[::2], j[::2], point[::2], point[1::2]
+        return np.repeat(np.arange(len(count)), count), spread(first, count), ends[0], ends[1]
 
 
 @dataclass(frozen=True, slots=True)
@@ -331,11 +351,3 @@ class _Points:
 
     def above(self, crossing: Ints) -> Ints:
         return self.base + 2 * crossing + 1
-
-    def place(self, cut: _Slicing, point: Ints) -> Floats:
-        """Where points lie, (3, k): vertices, or len(code) + a crossing."""
-        old = np.minimum(point, len(cut.code) - 1)
-        if not self.points.shape[1]:
-            return pick(cut.cells.verts, old)
-        new = np.maximum(point - len(cut.code), 0)
-        return np.where(point >= len(cut.code), pick(self.points, 2 * new), pick(cut.cells.verts, old))

@@ -45,6 +45,7 @@ class Plane:
 
 def split(cells: Cells, plane: Plane) -> tuple[Cells, Cells]:
     """Cells below (normal · x ≤ offset) and above the plane. Volumes add up; pieces keep their numbers."""
+    cells = cells.laid_bare()
     normals, offsets = np.tile(plane.normal, (len(cells), 1)), np.full(len(cells), plane.offset)
     below, above = split_each(cells, normals, offsets)
     return below[0], above[0]
@@ -54,6 +55,7 @@ def shave(cells: Cells, planes: Sequence[Plane]) -> tuple[Cells, Cells]:
     """What lies below every plane, and all the chips. Each round cuts every cell by the first plane it still
     reaches beyond, so that planes which meet few cells in common cost few batches."""
     normals, offsets = np.stack([p.normal for p in planes]), np.array([p.offset for p in planes])
+    cells = cells.laid_bare()
     done: list[Cells] = []
     chips: list[Cells] = []
     while len(cells):
@@ -140,7 +142,8 @@ def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Flo
     halves = []
     for sign in (-1, 1):
         cap = nf + np.arange(len(cells))
-        faces = np.concatenate([cells.faces, -sign * np.concatenate([normals, offsets[None, :]])], axis=1)
+        caps_ = -sign * np.concatenate([normals, offsets[None, :], np.zeros((1, len(cells)))])
+        faces = np.concatenate([cells.faces, caps_], axis=1)
         inside = ((s0 * sign >= 0) & (s1 * sign >= 0)) & ~both_on
         ends = np.stack([v0, v1])
         ends[0, crossing] = np.where(s0[crossing] == sign, v0[crossing], new_v)

@@ -115,6 +115,7 @@ def _shaved(piece: Cells, planes: list[Plane]) -> tuple[Cells, float]:
     """What planes leave of a piece, and the volume they take, mm³. Only cells that may reach beyond one are tried."""
     if not planes:
         return piece, 0.0
+    piece = piece.laid_bare()  # also cells that are not cut lose what a chamfer takes beside them
     near = _reaching(piece, planes)
     left, chips = shave(piece.take(near), planes)
     return join([piece.take(~near), left]), chips.volume()

@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..clean import clean_rectangle
+from ..clean import clean_rectangle, whole
 from ..errors import StageError
 from ..solid import Cells, Floats, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
@@ -56,7 +56,7 @@ class Trim(Stage):
                 cut = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]), np.array([1]))
                 gone += float(cut.lost.sum())
                 piece = cut.cells
-        return piece.at_origin(), gone
+        return whole(piece.at_origin()), gone
 
     def _off(self, there: float, wanted: float | None, name: str) -> float:
         """How much comes off either side, mm."""
