@@ -49,7 +49,13 @@ def touching(cells: Cells, first: Ints, second: Ints, group_a: Ints, group_b: In
     shared = np.empty((count, 3))
     shared[plane] = normal  # they differ by rounding only; any one serves for all
     basis = _basis(shared)
-    flat = [_flat(cells, face[i], plane[i], basis) for i in index]
+    some = np.concatenate(index)
+    twice = np.zeros(cells.faces.shape[1], bool)
+    twice[face[index[0]]] = True
+    if twice[face[index[1]]].any():
+        flat = tuple(_flat(cells, face[i], plane[i], basis) for i in index)
+    else:  # as always where pieces are set along a direction: the corners of both kinds are looked up at once
+        flat = _flat(cells, face[some], plane[some], basis).parted(len(index[0]))
     groups = [rank[plane[i]] for i in index]
     i, j = near_pairs(flat[0].box, groups[0], flat[1].box, groups[1])
     area = shared_areas(flat[0], flat[1], i, j)

@@ -16,6 +16,9 @@ from .solid import Floats, Ints
 ON_SIDE = 1e-9
 """A corner this near a side (mm) lies on it."""
 
+FAR = 1e30
+"""So far along a side nothing lies; cheaper to add than to choose by."""
+
 
 @dataclass(frozen=True, slots=True)
 class Outlines:
@@ -48,6 +51,14 @@ class Outlines:
         normal = np.stack([run[..., 1], -run[..., 0]], axis=2) / np.where(length > 0, length, 1.0)
         box = np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1)
         return cls(start, run, normal, counts, box)
+
+    def parted(self, at: int) -> tuple[Outlines, Outlines]:
+        """The first ``at``, and the rest."""
+        one, other = (
+            Outlines(self.start[some], self.run[some], self.normal[some], self.sides[some], self.box[some])
+            for some in (slice(None, at), slice(at, None))
+        )
+        return one, other
 
     def __len__(self) -> int:
         return len(self.start)
@@ -83,22 +94,30 @@ def _within(mine: _Columns, other: _Columns, *, once: bool) -> Floats:
     (start, run, _), (corner, along, normal) = mine, other
     x, y, dx, dy = start[:, 0], start[:, 1], run[:, 0], run[:, 1]
     begin, end = np.zeros_like(x), np.ones_like(x)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        for (cx, cy), (ax, ay), (nx, ny) in zip(corner, along, normal, strict=True):
-            off = nx * x + ny * y - (nx * cx + ny * cy)  # how far outside a side begins
-            ahead = nx * dx + ny * dy  # and how much farther outside it ends
-            level = np.abs(ahead) < ON_SIDE
-            ahead[level] = 0.0
-            cut = off / -ahead
-            np.maximum(begin, cut, out=begin, where=ahead < 0)
-            np.minimum(end, cut, out=end, where=ahead > 0)
-            level &= off > -ON_SIDE
-            if level.any():
-                # beside it, or on it; a side of no length has no normal and bounds nothing
-                on = (off < ON_SIDE) & (dx * ax + dy * ay > 0) if once else np.zeros_like(level)
-                end[level & ~on & (nx * nx + ny * ny > 0)] = -1.0
-    turn = x * dy - y * dx
-    return np.asarray((np.maximum(np.minimum(end, 1.0) - begin, 0.0) * turn).sum(axis=0) / 2)
+    off, ahead, part = np.empty_like(x), np.empty_like(x), np.empty_like(x)
+    offset = (normal * corner).sum(axis=1)
+    for (nx, ny), (ax, ay), h in zip(normal, along, offset, strict=True):
+        np.multiply(nx, x, out=off)  # how far outside a side begins
+        off += np.multiply(ny, y, out=part)
+        off -= h
+        np.multiply(nx, dx, out=ahead)  # and how much farther outside it ends
+        ahead += np.multiply(ny, dy, out=part)
+        level = np.abs(ahead, out=part) < ON_SIDE
+        np.copyto(ahead, 0.0, where=level)
+        beside = level & (off > -ON_SIDE)
+        if beside.any():
+            # beside it, or on it; a side of no length has no normal and bounds nothing
+            if once:
+                beside &= ~((off < ON_SIDE) & (dx * ax + dy * ay > 0))
+            beside &= nx * nx + ny * ny > 0
+            end -= 2.0 * beside
+        # where it crosses: the end of what is within where it runs outwards, else the beginning
+        np.divide(off, np.add(ahead, level, out=part), out=off)
+        np.negative(off, out=off)
+        np.minimum(end, np.add(off, np.multiply(ahead <= 0, FAR, out=part), out=part), out=end)
+        np.maximum(begin, np.subtract(off, np.multiply(ahead >= 0, FAR, out=part), out=part), out=begin)
+    within = np.maximum(np.minimum(end, 1.0) - begin, 0.0)
+    return np.asarray((within * (x * dy - y * dx)).sum(axis=0) / 2)
 
 
 def near_pairs(first: Floats, group_a: Ints, second: Floats, group_b: Ints) -> tuple[Ints, Ints]:

@@ -193,11 +193,17 @@ class Cells:
 
     def as_piece(self, number: int) -> Cells:
         """All cells as one piece with this number."""
-        return replace(self, piece=np.full(len(self), number, np.int64))
+        return self.regrouped(np.full(len(self), number, np.int64))
+
+    def regrouped(self, piece: Ints) -> Cells:
+        """The cells where they lie, of other pieces (n,)."""
+        out = replace(self, piece=piece)
+        out.memo.update({key: self.memo[key] for key in ("world", "normals", "offsets", "bounds") if key in self.memo})
+        return out
 
     def renumbered(self, by: int) -> Cells:
         """Pieces numbered ``by`` higher."""
-        return replace(self, piece=self.piece + by)
+        return self.regrouped(self.piece + by)
 
     def turned(self, matrix: Floats) -> Cells:
         """All cells turned about the world's origin by a (3, 3) rotation."""
@@ -214,6 +220,8 @@ class Cells:
             normals = out.memo["normals"] = self.memo["normals"]
             along = dot(normals.T, np.repeat(shift.T, gaps(self.fptr), axis=1))
             out.memo["offsets"] = self.memo["offsets"] + along
+        if "bounds" in self.memo:
+            out.memo["bounds"] = tuple(bound + shift for bound in self.memo["bounds"])
         return out
 
     def bounds(self) -> tuple[Floats, Floats]:
@@ -290,6 +298,14 @@ def edge_volumes(
     reach = (faces[3] - dot(faces[:3], pick(origin, owner_f))) * faces[:3]
     parts = dot(cross(pick(rel, edges[0]), pick(rel, edges[1])), pick(reach, edges[2]) - pick(reach, edges[3]))
     return np.asarray(np.bincount(owner_e, parts, minlength=n) / 6.0)
+
+
+def swept(p: Floats, q: Floats, d: Floats, e: Floats, normal: Floats, owner: Ints, n: int) -> Floats:
+    """Mean area of sections, (n,), whose sides from ``p`` to ``q`` (3, k) move evenly by ``d`` and ``e`` to the last
+    section, ``owner`` (k,) saying whose each is: that of a section, ½ Σ (p + t d) × (q + t e) · normal, integrated over
+    t from 0 to 1. Positive where sides run anticlockwise about the (3, k) ``normal``."""
+    turn = cross(p, q) + (cross(p, e) + cross(d, q)) / 2 + cross(d, e) / 3
+    return np.asarray(np.bincount(owner, dot(turn, normal), minlength=n) / 2)
 
 
 def starts(counts: Ints) -> Ints:

@@ -84,7 +84,7 @@ class Glue(Gluing):
         placed, joints = self._placed(cells, len(row))
         joints = [j for j in joints if j.second not in self.dry]
         group = np.cumsum([0] + [position in self.dry for position in range(1, len(row))])
-        whole = replace(placed, piece=group[placed.piece]).settled()
+        whole = placed.regrouped(group[placed.piece]).settled()
         left = _picked(pools, spare)
         waste = {Cause.OFFCUT: left.volume()} if spare else {}
         turns = tuple(self._turn(at).name for at in range(len(row)))
