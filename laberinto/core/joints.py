@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -25,9 +26,8 @@ class Joint:
     mixed    float        the part of it, mm², where end grain meets long grain, which moves apart
     strips   (k, 2)       numbers of the strips that meet
     areas    (k,)         mm²
-    normals  (k, 2, 3)    the joint's normal in the coordinates of either strip
-    across   (k, 3, 3)    rotation from the first strip's coordinates to the second's
-    places   (k, 2, 3)    middle of either face in its strip's coordinates, mm
+    cells    Cells        the pieces as they were set
+    faces    (k, 2)       the faces that touch
     ======== ============ ====================================================================
     """
 
@@ -37,9 +37,25 @@ class Joint:
     mixed: float
     strips: Ints
     areas: Floats
-    normals: Floats
-    across: Floats
-    places: Floats
+    cells: Cells
+    faces: Ints
+
+    @property
+    def normals(self) -> Floats:
+        """The joint's normal in the coordinates of either strip, (k, 2, 3)."""
+        return np.asarray(np.moveaxis(self.cells.faces[:3, self.faces], 0, 2) * np.array([1.0, -1.0])[None, :, None])
+
+    @property
+    def across(self) -> Floats:
+        """Rotation from the first strip's coordinates to the second's, (k, 3, 3)."""
+        one, other = self.cells.cell_of_face()[self.faces].T
+        # vᵢ = Rᵢᵀ w, so what is v in the first strip is R₂ᵀ R₁ v in the second
+        return np.asarray(self.cells.rot[other].transpose(0, 2, 1) @ self.cells.rot[one])
+
+    @property
+    def places(self) -> Floats:
+        """Middle of either face in its strip's coordinates, mm, (k, 2, 3)."""
+        return middles(self.cells)[self.faces]
 
     def fibre_angles(self) -> Floats:
         """Angle between the fibres on both sides of each contact, 0 to 90 degrees, (k,)."""
@@ -94,21 +110,11 @@ def joints_between(cells: Cells, along: Floats | None = None) -> list[Joint]:
     joint = cells.piece[pair[:, 0]]
     order = np.argsort(joint, kind="stable")
     faces, pair, joint, areas = faces[order], pair[order], joint[order], found.area[order]
-    normals = np.moveaxis(cells.faces[:3, faces], 0, 2) * np.array([1.0, -1.0])[None, :, None]
-    end = np.abs(normals[:, :, 1]) > END_GRAIN
+    end = np.abs(cells.faces[1, faces]) > END_GRAIN
     mixed = np.where(end[:, 0] != end[:, 1], areas, 0.0)
-    # vᵢ = Rᵢᵀ w, so what is v in the first strip is R₂ᵀ R₁ v in the second
-    across = np.einsum("kji,kjl->kil", cells.rot[pair[:, 1]], cells.rot[pair[:, 0]])
-    places = middles(cells, faces.ravel()).reshape(-1, 2, 3)
     strips = cells.strip[pair]
-    bounds = np.searchsorted(joint, np.arange(count + 1))
-    out = []
-    for k in range(count):
-        mine = slice(bounds[k], bounds[k + 1])
-        out.append(
-            Joint(
-                k, k + 1, float(areas[mine].sum()), float(mixed[mine].sum()),
-                strips[mine], areas[mine], normals[mine], across[mine], places[mine],
-            )
-        )  # fmt: skip
-    return out
+    bounds = np.searchsorted(joint, np.arange(count + 1)).tolist()
+    return [
+        Joint(k, k + 1, float(areas[a:b].sum()), float(mixed[a:b].sum()), strips[a:b], areas[a:b], cells, faces[a:b])
+        for k, (a, b) in enumerate(pairwise(bounds))
+    ]

@@ -59,15 +59,13 @@ def closed_union(polygons: Any) -> Any:
         return shapely.buffer(shapely.union_all(wider), -CLOSE, join_style="mitre")
 
 
-def middles(cells: Cells, faces: Ints) -> Floats:
-    """Mean of the corners of the chosen faces in strip coordinates, (m, 3)."""
-    nf = cells.faces.shape[1]
-    face = np.concatenate([cells.edges[2], cells.edges[3]])
-    start = np.concatenate([cells.edges[0], cells.edges[1]])
-    wanted = np.zeros(nf, bool)
-    wanted[faces] = True
-    mine = wanted[face]
-    face, start = face[mine], start[mine]
-    counts = np.maximum(np.bincount(face, minlength=nf), 1)
-    sums = np.stack([np.bincount(face, cells.verts[k, start], minlength=nf) for k in range(3)], axis=1)
-    return np.asarray(sums[faces] / counts[faces, None])
+def middles(cells: Cells) -> Floats:
+    """Mean of each face's corners in strip coordinates, (nf, 3); worked out once."""
+    if "middles" not in cells.memo:
+        nf = cells.faces.shape[1]
+        face = np.concatenate([cells.edges[2], cells.edges[3]])
+        start = np.concatenate([cells.edges[0], cells.edges[1]])
+        sums = np.stack([np.bincount(face, cells.verts[k, start], minlength=nf) for k in range(3)], axis=1)
+        cells.memo["middles"] = sums / np.bincount(face, minlength=nf)[:, None]
+    found: Floats = cells.memo["middles"]
+    return found
