@@ -21,6 +21,7 @@ from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
 from laberinto.store import Store
 from laberinto.web import create_app
+from laberinto.web.memory import set_aside
 
 BOARD = Alternating(strips=12, slices=14)
 
@@ -84,6 +85,7 @@ def rows() -> dict[str, Callable[[int], object]]:
     """What is measured, by name; the first is the baseline."""
     plan = BOARD.plan("Bench")
     page, few, many = Page(plan), Page(chaos(20)), Page(chaos(120))
+    set_aside()  # as the server does when it starts
     arrange = next(s.id for s in few.plan.stages if s.kind == "arrange")
     return {
         "12 strips × 14 slices, cold simulation (baseline)": lambda n: simulate(plan, remember=False),

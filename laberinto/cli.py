@@ -80,8 +80,10 @@ def _serve(data: Path | None, host: str, port: int) -> None:
     from waitress import serve as run
 
     from .web import create_app
+    from .web.memory import set_aside
 
     app = create_app(data)
+    set_aside()
     Thread(target=_warm, args=(app.extensions["store"],), daemon=True).start()
     click.echo(f"Laberinto is at http://{host}:{port}/ (Ctrl C stops it)")
     run(app, host=host, port=port, threads=6, ident=None)

@@ -77,6 +77,7 @@ def create_app(data: Path | None = None) -> Flask:
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
     app.jinja_env.globals["swatch"] = lambda key: wood.swatch(key, present.preference("finish"))
+    app.jinja_env.undefined = present.Blank
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
     app.extensions["jobs"] = Jobs()

@@ -8,6 +8,7 @@ from functools import lru_cache
 from typing import cast
 
 from flask import Flask, current_app, g
+from jinja2 import Undefined
 from markupsafe import Markup
 
 from laberinto.core import units
@@ -149,6 +150,14 @@ def tone_options(chosen: str) -> Markup:
         )
         groups.append(group.format(tone.value.capitalize(), woods))
     return Markup("").join(groups)
+
+
+class Blank(Undefined):
+    """What is left out where an ``if`` in a template has no ``else``. That it prints nothing is said here, so that
+    nobody has to find out by an exception, some hundred times a page."""
+
+    def __html__(self) -> str:
+        return str(self)
 
 
 def init(app: Flask) -> None:
