@@ -54,6 +54,9 @@ class Page:
         self.store: Store = app.extensions["store"]
         self.board = self.store.create(self.plan)
         self.client = app.test_client()
+        view = self.store.board(self.board)
+        assert view is not None
+        self.revision = str(view.revision)
         found = re.search(
             r'name="csrf_token" value="([^"]+)"', self.client.get("/boards/new/alternating").get_data(as_text=True)
         )
@@ -61,11 +64,12 @@ class Page:
         self.token = found[1]
 
     def edit(self, op: str, stage: str, **values: Any) -> None:
-        view = self.store.board(self.board)
-        assert view is not None
-        form = {"op": op, "stage": stage, "revision": view.revision, "csrf_token": self.token, **values}
+        form = {"op": op, "stage": stage, "revision": self.revision, "csrf_token": self.token, **values}
         answer = self.client.post(f"/boards/{self.board}/edit", data=form, headers={"HX-Request": "true"})
-        assert answer.status_code == 200, answer.get_data(as_text=True)
+        page = answer.get_data(as_text=True)
+        found = re.search(r'name="revision" value="(\d+)"', page)
+        assert answer.status_code == 200 and found, page
+        self.revision = found[1]  # the next edit says what it was made on, as a page does
 
     def slice_thinner(self, number: int) -> None:
         """Slices a little thinner: everything after them is cut again."""
