@@ -81,8 +81,8 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
     if not wanted.all() and bool((gone := whole & ~wanted[low]).any()):
         lost += np.bincount(low[gone], cells.take(gone).volumes(), minlength=count)
     index = np.flatnonzero(~whole)
-    if count <= 3 and int(wanted.sum()) == 1 and len(index):
-        middle = int(wanted.argmax())
+    middle = int(wanted.argmax())
+    if int(wanted.sum()) == 1 and middle <= 1 and count - middle <= 2 and len(index):
         mine = spread(cells.vptr[index], counts[index])
         edge = np.concatenate([[-np.inf], boundaries, [np.inf]])
         smooth = planed(

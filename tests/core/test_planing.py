@@ -1,0 +1,139 @@
+"""Planing, dust that is only weighed, and what is known to be glued: the quick ways against the plain ones."""
+
+import numpy as np
+import pytest
+from hypothesis import Phase, given, settings
+from hypothesis import strategies as st
+
+from laberinto.core.clean import LEAST_BARE, clean_rectangle, clean_thickness, whole
+from laberinto.core.contact import covered
+from laberinto.core.patterns import FAMILIES
+from laberinto.core.polygons import areas, corners
+from laberinto.core.simulate import simulate
+from laberinto.core.solid import GLUED, Cells, Plane, boxes, join, slabs, split
+from laberinto.core.solid.planing import planed
+
+from .test_solid import assert_sound, normals, shares, through
+
+UP = np.array([0.0, 0.0, 1.0])
+
+
+def bars() -> Cells:
+    """Two bars side by side, 30 and 20 wide, 90 long and 40 thick."""
+    return boxes(np.array([[30.0, 90, 40], [20, 90, 40]]), np.arange(2)).moved(np.array([[0, 0, 0], [30, 0, 0]]))
+
+
+@given(
+    st.lists(st.tuples(normals, shares), max_size=3),
+    st.one_of(normals, st.sampled_from([(1, 0, 0), (0, 1, 0), (0, 0, 1)])),
+    st.lists(st.floats(0.005, 0.995), min_size=1, max_size=2, unique=True),
+    st.integers(0, 2),
+)
+def test_one_slab_kept_is_what_two_plain_cuts_leave(
+    before: list[tuple[tuple[float, float, float], float]],
+    normal: tuple[float, float, float],
+    at: list[float],
+    keep: int,
+) -> None:
+    """Whichever way a cell goes, planed or sliced, what is kept and what comes off agree with the plain split."""
+    cells = bars()
+    for n, share in before:
+        cells = join(list(split(cells, through(cells, n, share))))
+    n = np.array(normal, float) / np.linalg.norm(normal)
+    bounds = np.sort([through(cells, normal, share).offset for share in at])
+    bounds = bounds[np.concatenate([[True], np.diff(bounds) > 1e-3])]
+    keep = min(keep, len(bounds))
+    cut = slabs(cells, n, bounds, np.array([keep]))
+    parts, rest = [], cells
+    for bound in bounds:
+        below, rest = split(rest, Plane(n, float(bound)))
+        parts.append(below)
+    parts.append(rest)
+    assert cut.cells.volume() == pytest.approx(parts[keep].volume(), abs=1e-6)
+    assert sorted(cut.cells.volumes()) == pytest.approx(sorted(parts[keep].volumes()), abs=1e-6)
+    for k, part in enumerate(parts):
+        assert cut.lost[k] == pytest.approx(0.0 if k == keep else part.volume(), abs=1e-6)
+    assert_sound(cut.cells)
+
+
+@given(shares, st.floats(0.1, 6), st.floats(0.1, 6))
+def test_planing_moves_corners_and_nothing_else(share: float, below: float, above: float) -> None:
+    cells = bars()
+    cells = join(list(split(cells, through(cells, (1, 0.3, 0.4), share))))  # by a wall that leans: sections change
+    height = cells.world()[:, 2]
+    bounds = np.array([below, 40 - above])
+    code = np.searchsorted(bounds, height - 1e-9) + np.searchsorted(bounds, height + 1e-9)
+    local = np.einsum("cij,i->jc", cells.rot, UP)
+    done = planed(cells, local, height, code, below, 40 - above, 2)
+    plain = slabs(cells, UP, bounds)
+    kept = done.left
+    assert kept.edges.tolist() == cells.take(done.fits).edges.tolist()
+    if done.fits.all():
+        assert done.below == pytest.approx(plain.of(0).volume(), rel=1e-9)
+        assert done.above == pytest.approx(plain.of(2).volume(), rel=1e-9)
+        assert kept.volume() == pytest.approx(plain.of(1).volume(), rel=1e-9)
+    if len(kept):
+        low, high = kept.bounds()
+        assert (low[2], high[2]) == pytest.approx((below, 40 - above), abs=1e-9)
+
+
+def test_a_wedge_planed_by_hand() -> None:
+    """A block 10 × 10 × 10 split from edge to edge by x + z = 10. Of the lower half, its section 10 − z wide at height
+    z, planing 1 off the bottom takes (10 + 9) / 2 × 10 = 95 mm³; its top is an edge, which cannot slide."""
+    lower, _ = split(boxes(np.full((1, 3), 10.0), np.zeros(1, np.int64)), Plane.of((1, 0, 1), 10 / np.sqrt(2)))
+    cut = slabs(lower, UP, np.array([1.0, 9.0]), np.array([1]))
+    assert cut.lost.tolist() == pytest.approx([95.0, 0.0, 5.0])  # and off the top a prism of legs 1 and 1, 10 long
+    assert cut.cells.volume() == pytest.approx(500 - 100)
+
+
+def assert_glued(piece: Cells) -> int:
+    """Faces said to be glued touch others of their piece over their whole area; how many are."""
+    marked = np.flatnonzero(piece.faces[GLUED])
+    if not len(marked):
+        return 0
+    every = np.arange(piece.faces.shape[1])
+    group = np.zeros(len(every), np.int64)
+    area, _ = covered(piece.laid_bare(), marked, every, group[: len(marked)], group)
+    bare = areas(piece, *corners(piece, marked)) - area
+    assert bare.max() < 2 * LEAST_BARE, f"{(bare > LEAST_BARE).sum()} of {len(marked)} lie bare"
+    return len(marked)
+
+
+@pytest.mark.parametrize("name", sorted(FAMILIES))
+def test_what_is_said_to_be_glued_is(name: str) -> None:
+    """At every stage of every family, piece by piece."""
+    marked = 0
+    for result in simulate(FAMILIES[name]().plan(name)).results:
+        for number in range(min(len(result.pieces), 3)):
+            marked += assert_glued(result.pieces[number])
+    assert marked > 100
+
+
+def test_a_cut_along_a_glue_line_lays_it_bare() -> None:
+    """Two bars glued, full; sawn apart along the joint, either side's face is free again, and steps show."""
+    board = whole(bars().as_piece(0))
+    assert board.faces[GLUED].sum() == 2
+    left = slabs(board, np.array([1.0, 0, 0]), np.array([30.0]), np.array([0])).cells
+    assert left.faces[GLUED].sum() == 0
+    beside = slabs(board, np.array([1.0, 0, 0]), np.array([29.0]), np.array([0])).cells
+    assert len(beside) == 1 and beside.faces[GLUED].sum() == 0  # the joint went with the other bar
+    across = slabs(board, np.array([0.0, 1, 0]), np.array([50.0]), np.array([0])).cells
+    assert across.faces[GLUED].sum() == 2  # a cut across it leaves it glued
+
+
+@settings(phases=[Phase.generate], max_examples=40)
+@given(st.lists(st.tuples(st.floats(12, 40), st.floats(20, 40)), min_size=2, max_size=6), st.integers(0, 3))
+def test_knowing_what_is_glued_changes_no_answer(strips: list[tuple[float, float]], turns: int) -> None:
+    """Steps and whole rectangles come out the same whether glued faces are known or looked for."""
+    sizes = np.array([[w, 90.0, h] for w, h in strips])
+    at = np.concatenate([[0.0], np.cumsum(sizes[:-1, 0])])
+    row = boxes(sizes, np.arange(len(strips))).moved(np.stack([at, 0 * at, 0 * at], axis=1)).as_piece(0)
+    low, high = clean_thickness(row)
+    flat = whole(slabs(row, UP, np.array([low, high]), np.array([1])).cells)
+    assert flat.faces[GLUED].sum() == 2 * (len(strips) - 1)
+    quarter = np.array([[0.0, -1, 0], [1, 0, 0], [0, 0, 1]])
+    lying = flat.turned(np.linalg.matrix_power(quarter, turns)).at_origin()
+    plain = lying.laid_bare()
+    assert clean_thickness(lying) == pytest.approx(clean_thickness(plain))
+    for mine, theirs in zip(clean_rectangle(lying), clean_rectangle(plain), strict=True):
+        assert mine == pytest.approx(theirs)
