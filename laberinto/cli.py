@@ -42,9 +42,10 @@ def main() -> None:
 @click.option("--data", type=click.Path(path_type=Path), help="Folder for the database; made as needed.")
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option("--port", default=5000, show_default=True)
-def serve(data: Path | None, host: str, port: int) -> None:
+@click.option("--ahead/--no-ahead", default=True, help="Whether boards are cut ahead while nobody asks for them.")
+def serve(data: Path | None, host: str, port: int, ahead: bool) -> None:
     """Start the application."""
-    _serve(data, host, port)
+    _serve(data, host, port, ahead=ahead)
 
 
 @main.command()
@@ -62,7 +63,7 @@ def demo(data: Path | None, host: str, port: int, fresh: bool, only_fill: bool) 
     folder = data or default_data().parent / "laberinto-demo"
     fill(folder, fresh=fresh)
     if not only_fill:
-        _serve(folder, host, port)
+        _serve(folder, host, port, ahead=True)
 
 
 def _warm(store: Store) -> None:
@@ -76,7 +77,7 @@ def _warm(store: Store) -> None:
         face_of(attempt(family().plan(family.title))[0][-1].pieces[0], Side.TOP)
 
 
-def _serve(data: Path | None, host: str, port: int) -> None:
+def _serve(data: Path | None, host: str, port: int, *, ahead: bool) -> None:
     from waitress import serve as run
 
     from .web import create_app
@@ -84,7 +85,8 @@ def _serve(data: Path | None, host: str, port: int) -> None:
 
     app = create_app(data)
     set_aside()
-    Thread(target=_warm, args=(app.extensions["store"],), daemon=True).start()
+    if ahead:
+        Thread(target=_warm, args=(app.extensions["store"],), daemon=True).start()
     click.echo(f"Laberinto is at http://{host}:{port}/ (Ctrl C stops it)")
     run(app, host=host, port=port, threads=6, ident=None)
 

@@ -52,7 +52,9 @@ class Server:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "laberinto", "serve", "--data", str(self.data), "--port", str(self.port)]
+        # cutting boards ahead would take the core that the browser needs
+        command = [sys.executable, "-m", "laberinto", "serve", "--no-ahead", "--data", str(self.data)]
+        command += ["--port", str(self.port)]
         self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
         for _ in range(200):
             try:

@@ -14,8 +14,6 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from ortools.linear_solver import pywraplp
-from ortools.sat.python import cp_model
 
 from .rooms import Choice, Room, Task
 
@@ -59,6 +57,8 @@ def relax(task: Task, seconds: float) -> Relaxed | None:
     except TooManyMixesError:
         return None
     counts = np.array([need.count for need in task.needs], float)
+    from ortools.linear_solver import pywraplp  # takes a while to load, and only a search needs it
+
     solver = pywraplp.Solver.CreateSolver("GLOP")
     if solver is None:
         return None
@@ -224,6 +224,8 @@ class _RoomPricer:
 
 def chosen(task: Task, cuttings: Sequence[Cutting], seconds: float, workers: int) -> list[Cutting]:
     """The best plan made of these ways alone."""
+    from ortools.sat.python import cp_model
+
     model = cp_model.CpModel()
     taken = [model.new_bool_var("") for _ in cuttings]
     short = [model.new_int_var(0, need.count, "") for need in task.needs]

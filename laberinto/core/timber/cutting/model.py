@@ -10,6 +10,9 @@ from ...shop import Shop
 from ..model import Lot
 from ..needs import Need
 
+NEAR = 0.002
+"""A plan this near its bound, as a share, is good enough to stop."""
+
 
 class Aim(StrEnum):
     """What counts when there is a choice."""

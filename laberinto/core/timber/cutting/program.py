@@ -11,13 +11,11 @@ from collections.abc import Callable, Sequence
 from ortools.sat.python import cp_model
 
 from .master import Cutting
+from .model import NEAR
 from .rooms import Choice, Room, Task
 
 Told = Callable[[list[Cutting], float], bool]
 """Called with every better plan and the bound; False ends the search."""
-
-NEAR = 0.002
-"""A plan this near its bound, as a share, is good enough to stop."""
 
 
 class Program:

@@ -10,8 +10,7 @@ from dataclasses import dataclass
 from ..needs import Need
 from .columns import Option
 from .master import Cutting, chosen, relax
-from .model import Aim, CutPlan, Piece, PlankCut, Rest, Saw, Section, Stock
-from .program import NEAR, Program
+from .model import NEAR, Aim, CutPlan, Piece, PlankCut, Rest, Saw, Section, Stock
 from .rooms import Room, Task
 
 Told = Callable[[float, CutPlan], bool]
@@ -81,6 +80,8 @@ def _solved(task: Task, mine: Sequence[int], seconds: float, tell: Callable[[_Pa
     best = _part(task, mine, first, bound)
     if best.near or not tell(best):
         return best
+    from .program import Program  # its solver takes a while to load, and only a search needs it
+
     program = Program(task)
     program.hint(first)
 
