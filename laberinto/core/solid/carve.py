@@ -84,12 +84,12 @@ def _cut(cells: Cells, normals: Floats, offsets: Floats) -> tuple[Cells, Ints, C
     chips: list[Cells] = []
     touched = np.zeros(len(cells), bool)
     while len(active):
-        mine = origin[active.cell_of_vertex()]
-        height = np.einsum("vi,vki->vk", active.world(), normals[mine]) - offsets[mine]
-        low = np.minimum.reduceat(height, active.vptr[:-1], axis=0)
-        high = np.maximum.reduceat(height, active.vptr[:-1], axis=0)
+        low, high = _reach(active, normals, offsets, origin)
         outside: Bools = np.asarray((low > -ON_PLANE).any(axis=1))
         inside: Bools = np.asarray(~outside & (high <= ON_PLANE).all(axis=1))
+        ahead = (high > ON_PLANE).any(axis=0)
+        if 0 < 2 * ahead.sum() < len(ahead):  # planes that nothing reaches beyond any more need no more looking at
+            normals, offsets, high = normals[:, ahead], offsets[:, ahead], high[:, ahead]
         kept.append((active.take(outside), origin[outside]))
         chips.append(active.take(inside))
         touched[origin[inside]] = True
@@ -102,6 +102,22 @@ def _cut(cells: Cells, normals: Floats, offsets: Floats) -> tuple[Cells, Ints, C
     parts = [(part.take(touched[source]), source[touched[source]]) for part, source in kept]
     left = join([cells.take(untouched), *(part for part, _ in parts)])
     return left, np.concatenate([untouched, *(source for _, source in parts)]), join(chips)
+
+
+def _reach(cells: Cells, normals: Floats, offsets: Floats, origin: Ints) -> tuple[Floats, Floats]:
+    """How far below and above each plane of its own each cell reaches, (n, k) each."""
+    points = cells.world().T
+    low, high = np.empty((2, len(cells), offsets.shape[1]))
+    first = int(origin[0])
+    if (origin == first).all():  # what is left of one cell: its planes are the same for all
+        height = normals[first] @ points - offsets[first][:, None]
+    else:
+        mine = origin[cells.cell_of_vertex()]
+        height = np.einsum("iv,kiv->kv", points, normals.transpose(1, 2, 0).take(mine, axis=2))
+        height -= offsets.T.take(mine, axis=1)
+    low[:] = np.minimum.reduceat(height, cells.vptr[:-1], axis=1).T
+    high[:] = np.maximum.reduceat(height, cells.vptr[:-1], axis=1).T
+    return low, high
 
 
 def _relevant(cells: Cells, tools: Sequence[Tool], turn: Ints) -> tuple[Floats, Floats]:

@@ -171,6 +171,8 @@ class Cells:
     def take(self, which: Ints | Bools) -> Cells:
         """The chosen cells, in the order given; pieces keep their numbers."""
         index: Ints = np.flatnonzero(which) if which.dtype == np.bool_ else which.astype(np.int64)
+        if not len(index):
+            return empty()
         if len(index) == len(self) and bool((index == np.arange(len(self))).all()):
             return self
         (vi, vptr), (fi, fptr), (ei, eptr) = (_gather(ptr, index) for ptr in (self.vptr, self.fptr, self.eptr))
