@@ -82,13 +82,20 @@ def test_what_opens_over_the_studio(page: Page, demo_server: Server) -> None:
     assert faults(page) == []
 
 
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_every_screen(page: Page, demo_server: Server, requests_of: Callable[[], set[str]], scheme: str) -> None:
+# in four parts, so that two cores have as much to do each
+@pytest.mark.parametrize(
+    ("scheme", "paths"),
+    [*(("light", SCREENS[at::3]) for at in range(3)), ("dark", DARK[::2])],
+    ids=["one", "two", "three", "dark"],
+)
+def test_every_screen(
+    page: Page, demo_server: Server, requests_of: Callable[[], set[str]], scheme: str, paths: tuple[str, ...]
+) -> None:
     page.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
     complaints: list[str] = []
     page.on("console", lambda m: complaints.append(m.text) if m.type in ("error", "warning") else None)
     page.on("pageerror", lambda error: complaints.append(str(error)))
-    for path in SCREENS if scheme == "light" else DARK[::2]:
+    for path in paths:
         complaints.clear()
         page.goto(demo_server.url + path)
         page.wait_for_load_state("networkidle")
