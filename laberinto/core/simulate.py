@@ -135,6 +135,26 @@ def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool 
     return Simulation(plan, woods, tuple(s for r in results for s in r.outcome.strips), results)
 
 
+def at_hand(plan: Plan, woods: Mapping[str, Wood] = LIBRARY) -> bool:
+    """Whether the plan was acted out lately, so that it need not be cut again. A plan that cannot be built never is."""
+    keys: dict[str, str] = {}
+    milled = 0
+    for given in plan.stages:
+        _, keys[given.id] = _named(given, keys, milled, woods)
+        found = _memory.get(keys[given.id])
+        if found is None:
+            return False
+        milled += len(found.outcome.strips)
+    return True
+
+
+def _named(given: Stage, keys: Mapping[str, str], milled: int, woods: Mapping[str, Wood]) -> tuple[Stage, str]:
+    """The stage as it is done, and its key; ``keys`` are those of the stages before it."""
+    stage = Skipped(id=given.id, source=given.source) if given.skip else given
+    below = "|".join(keys[name.removesuffix(OFFCUT)] + name for name in stage.sources)
+    return stage, _key(stage, below, milled, woods)
+
+
 def attempt(
     plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True
 ) -> tuple[tuple[StageResult, ...], StageError | None]:
@@ -143,10 +163,9 @@ def attempt(
     by_id: dict[str, StageResult] = {}
     milled = 0
     for given in plan.stages:
-        stage = Skipped(id=given.id, source=given.source) if given.skip else given
+        stage, key = _named(given, keys, milled, woods)
+        keys[stage.id] = key
         taken = {name: _taken(name, by_id) for name in stage.sources}
-        below = "|".join(keys[name.removesuffix(OFFCUT)] + name for name in stage.sources)
-        keys[stage.id] = key = _key(stage, below, milled, woods)
         result = _memory.get(key) if remember else None
         if result is None:
             source = by_id.get(stage.source or "")

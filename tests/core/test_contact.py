@@ -95,3 +95,22 @@ def test_only_faces_of_one_plane_that_look_at_each_other_touch() -> None:
         (int(owner[a]), int(owner[b])): area for a, b, area in zip(found.first, found.second, found.area, strict=True)
     }
     assert met == pytest.approx({(0, 1): 60.0, (1, 0): 60.0})
+
+
+def test_lists_that_share_faces_touch_as_lists_that_do_not() -> None:
+    """Faces looked up together or apart meet over the same areas: two rows of blocks, the second half a block on."""
+    at = np.array([[10.0 * k, 0, 0] for k in range(4)] + [[10.0 * k + 5, 10, 0] for k in range(4)])
+    cells = boxes(np.full((8, 3), 10.0), np.arange(8)).moved(at)
+    normals, _ = cells.world_planes()
+    front, back = np.flatnonzero(normals[:, 1] > 0.9), np.flatnonzero(normals[:, 1] < -0.9)
+    every = np.arange(cells.faces.shape[1])
+
+    def areas(first: np.ndarray, second: np.ndarray) -> dict[tuple[int, int], float]:
+        found = touching(cells, first, second, np.zeros(len(first), np.int64), np.zeros(len(second), np.int64))
+        faces = zip(first[found.first].tolist(), second[found.second].tolist(), strict=True)
+        return dict(zip(faces, found.area.tolist(), strict=True))
+
+    apart = areas(front, back)
+    together = {pair: area for pair, area in areas(every, every).items() if pair[0] in front}
+    assert apart == pytest.approx(together)
+    assert sorted(apart.values()) == pytest.approx([50.0] * 7)  # half of a block each, one end hanging over

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from laberinto.core.faces import Side, face_of
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan import Plan
-from laberinto.core.simulate import StageResult, _Memory, simulate
+from laberinto.core.simulate import StageResult, _Memory, at_hand, simulate
 from laberinto.core.solid import Cells
 from laberinto.core.turns import TURNS, Turn
 
@@ -71,3 +71,24 @@ def test_and_when_they_hold_too_many_cells_but_the_last_stays() -> None:
     small.put("a", rows)
     small.put("b", rows)
     assert small.get("a") is None and small.get("b") is rows
+
+
+def test_a_plan_is_at_hand_once_it_was_acted_out() -> None:
+    plan = Alternating(strips=4, slices=4, strip_width=27.43).plan("At hand")
+    assert not at_hand(plan)
+    simulate(plan, remember=False)
+    assert not at_hand(plan)
+    simulate(plan)
+    assert at_hand(plan)
+    # another slice thickness asks for the slices and all that follows from them
+    assert not at_hand(plan.with_stage(plan.stage("slices").model_copy(update={"slice": 41.7})))
+
+
+def test_cells_of_other_pieces_keep_what_is_known_of_where_they_lie() -> None:
+    row = simulate(Alternating(strips=4, slices=4).plan("Pieces"))["slices"].pieces.cells
+    low, high = row.piece_bounds()
+    world, (normals, offsets) = row.world(), row.world_planes()
+    one = row.regrouped(np.zeros(len(row), np.int64))
+    assert one.world() is world and one.world_planes()[0] is normals and one.world_planes()[1] is offsets
+    assert one.pieces == 1 and row.pieces == 4
+    assert np.allclose(one.piece_bounds()[0], low.min(axis=0)) and np.allclose(one.piece_bounds()[1], high.max(axis=0))

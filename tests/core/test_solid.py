@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from laberinto.core.polygons import corners
 from laberinto.core.solid import Cells, Plane, boxes, join, slabs, split
+from laberinto.core.solid.cells import swept
 
 unit = st.floats(-1, 1).filter(lambda v: abs(v) > 0.05 or v == 0)
 normals = st.tuples(unit, unit, unit).filter(lambda n: math.hypot(*n) > 0.1)
@@ -127,3 +128,29 @@ def test_moving_touches_no_vertex() -> None:
     cells = box(3, 4, 5)
     assert cells.moved([1, 2, 3]).verts is cells.verts
     assert cells.moved([1, 2, 3]).bounds()[0].tolist() == [1, 2, 3]
+
+
+def test_swept_sections_give_textbook_volumes() -> None:
+    """A square of 10 that shrinks to one of 4 over 6: a frustum, 6 / 3 × (100 + 16 + √(100 × 16)) = 312. One that
+    shrinks to a point is a pyramid, 6 / 3 × 100 = 200; one that stays is a box of 600. Twisting a quarter turn keeps
+    corners on straight lines, so the middle section is a square of half the diagonal: (100 + 4 × 50 + 100) / 6 × 6."""
+    corner = np.array([[-5.0, -5, 0], [5, -5, 0], [5, 5, 0], [-5, 5, 0]]).T
+    after = np.roll(corner, -1, axis=1)
+    up, one = np.tile([[0.0], [0.0], [6.0]], 4), np.zeros(4, np.int64)
+    for goal, following, volume in (
+        (0.4 * corner, 0.4 * after, 312.0),
+        (0 * corner, 0 * after, 200.0),
+        (corner, after, 600.0),
+        (after, np.roll(after, -1, axis=1), 400.0),
+    ):
+        assert swept(corner, after, goal - corner, following - after, up, one, 1) == pytest.approx([volume])
+
+
+def test_no_cells_and_all_cells_are_taken_as_they_are() -> None:
+    cells = join([box(1, 2, 3), box(2, 2, 2).moved([1, 0, 0])])
+    assert cells.take(np.array([True, True])) is cells
+    none = cells.take(np.zeros(2, bool))
+    assert len(none) == 0 and none.volume() == 0 and join([none, cells]) is cells
+    back = cells.take(np.array([1, 0]))
+    assert back.volumes().tolist() == [8.0, 6.0]
+    assert_sound(back)

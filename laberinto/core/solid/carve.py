@@ -88,7 +88,9 @@ def _cut(cells: Cells, normals: Floats, offsets: Floats) -> tuple[Cells, Ints, C
         outside: Bools = np.asarray((low > -ON_PLANE).any(axis=1))
         inside: Bools = np.asarray(~outside & (high <= ON_PLANE).all(axis=1))
         ahead: Bools = np.asarray((high > ON_PLANE).any(axis=0))
-        if 0 < 2 * int(ahead.sum()) < high.shape[1]:  # planes that nothing reaches beyond any more need no more looking at
+        if (
+            0 < 2 * int(ahead.sum()) < high.shape[1]
+        ):  # planes that nothing reaches beyond any more need no more looking at
             normals, offsets, high = normals[:, ahead], offsets[:, ahead], high[:, ahead]
         kept.append((active.take(outside), origin[outside]))
         chips.append(active.take(inside))

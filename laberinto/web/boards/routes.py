@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from threading import Lock
 from typing import cast
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
@@ -14,7 +15,7 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import Figures, figures
 from laberinto.core.plan import read_plan
 from laberinto.core.rules import Severity
-from laberinto.core.simulate import simulate
+from laberinto.core.simulate import at_hand, simulate
 from laberinto.core.steps import steps
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
@@ -22,6 +23,13 @@ from laberinto.store import BoardView, Build
 
 from .. import errors, present
 from ..findings import findings
+from ..lookup import find
+
+AT_ONCE = 2
+"""So many boards are cut while one waits for the list."""
+
+_ONE_AT_A_TIME = Lock()
+"""A list asks for all its cards at once: the first come sooner when each board is cut alone."""
 
 bp = Blueprint("boards", __name__, template_folder="templates")
 
@@ -69,7 +77,20 @@ def card(board: BoardView) -> Card:
 
 @bp.get("/")
 def index() -> str:
-    return render_template("boards/index.html", cards=[card(board) for board in present.store().boards()])
+    """All boards. Those that were not cut since the start come one by one, so that nobody waits before a blank page."""
+    boards = present.store().boards()
+    waiting = [board.id for board in boards if not at_hand(board.plan)][AT_ONCE:]
+    return render_template(
+        "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards]
+    )
+
+
+@bp.get("/boards/<int:board_id>/card")
+def one(board_id: int) -> str:
+    """A board's card alone."""
+    board = find(board_id)
+    with _ONE_AT_A_TIME:
+        return render_template("boards/card.html", card=card(board))
 
 
 @bp.post("/boards/open")
