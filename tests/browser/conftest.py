@@ -97,6 +97,15 @@ def demo_server(demo_data: Path, tmp_path: Path) -> Iterator[Server]:
     made.stop()
 
 
+@pytest.fixture(scope="session")
+def shown_server(demo_data: Path, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """The demo for tests that only look: started once, so that what one test had cut the next need not wait for."""
+    made = Server(shutil.copytree(demo_data, tmp_path_factory.mktemp("shown") / "demo"))
+    made.start()
+    yield made
+    made.stop()
+
+
 @pytest.fixture
 def requests_of(page: Page) -> Callable[[], set[str]]:
     """The addresses the page asked for so far; faults on its console fail the test at the end."""

@@ -63,8 +63,8 @@ def faults(page: Page) -> list[str]:
     )
 
 
-def test_what_opens_over_the_studio(page: Page, demo_server: Server) -> None:
-    page.goto(f"{demo_server.url}/boards/6?stage=rows&view=stage")
+def test_what_opens_over_the_studio(page: Page, shown_server: Server) -> None:
+    page.goto(f"{shown_server.url}/boards/6?stage=rows&view=stage")
     for key, shown in (
         ("i", ".offer"),
         ("w", ".palette"),
@@ -89,7 +89,7 @@ def test_what_opens_over_the_studio(page: Page, demo_server: Server) -> None:
     ids=["one", "two", "three", "dark"],
 )
 def test_every_screen(
-    page: Page, demo_server: Server, requests_of: Callable[[], set[str]], scheme: str, paths: tuple[str, ...]
+    page: Page, shown_server: Server, requests_of: Callable[[], set[str]], scheme: str, paths: tuple[str, ...]
 ) -> None:
     page.emulate_media(color_scheme=scheme)  # type: ignore[arg-type]
     complaints: list[str] = []
@@ -97,7 +97,7 @@ def test_every_screen(
     page.on("pageerror", lambda error: complaints.append(str(error)))
     for path in paths:
         complaints.clear()
-        page.goto(demo_server.url + path)
+        page.goto(shown_server.url + path)
         page.wait_for_load_state("networkidle")
         assert faults(page) == [], f"{path} in {scheme}"
         wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
@@ -105,12 +105,12 @@ def test_every_screen(
         # a machine without a graphics card draws WebGL by software and complains of its own slowness
         assert [c for c in complaints if "404" not in c and "GL Driver Message" not in c] == [], path
     hosts = {urlsplit(url).netloc for url in requests_of() if not url.startswith("data:")}
-    assert hosts == {urlsplit(demo_server.url).netloc}
+    assert hosts == {urlsplit(shown_server.url).netloc}
 
 
-def test_the_bench_is_for_thumbs(page: Page, demo_server: Server) -> None:
+def test_the_bench_is_for_thumbs(page: Page, shown_server: Server) -> None:
     page.set_viewport_size({"width": 820, "height": 1180})
-    page.goto(f"{demo_server.url}/boards/2/build")
+    page.goto(f"{shown_server.url}/boards/2/build")
     for selector in ("#tick", ".note-form button", ".bench-walk a", ".log-lines .tick-box"):
         box = page.locator(selector).first.bounding_box()
         assert box and min(box["width"], box["height"]) >= 48, selector
