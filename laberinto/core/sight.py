@@ -121,24 +121,34 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
     outlines = Outlines.of(flat, ptr)
     i, j = near_pairs(outlines.box[hidden], piece[hidden], outlines.box, piece)
     i = hidden[i]
-    big = (i != j) & (shared_areas(outlines, outlines, i, j) > LEAST_SEEN)
-    i, j = i[big], j[big]
-    shared: Any = shapely.intersection(polygons[i], polygons[j])
-    at = shapely.get_coordinates(shapely.centroid(shared))
+    common = shared_areas(outlines, outlines, i, j)
+    big = (i != j) & (common > LEAST_SEEN)
+    i, j, common = i[big], j[big], common[big]
 
-    def depth(face: Ints) -> Floats:
+    def depth(face: Ints, at: Floats) -> Floats:
         return np.asarray((offset[face] - (normal[face, :2] * at).sum(axis=1)) / normal[face, 2])
 
-    nearer = depth(j) > depth(i) + NEARER
+    # most of what is hidden lies behind one face alone; that is plain from areas, and what it hides the other hides too
+    middle = np.add.reduceat(flat, ptr[:-1], axis=0) / np.diff(ptr)[:, None]
+    alone = common > shapely.area(polygons)[i] - LEAST_SEEN
+    alone[alone] = depth(j[alone], middle[i[alone]]) > depth(i[alone], middle[i[alone]]) + NEARER
+    gone = np.zeros(len(faces), bool)
+    gone[i[alone]] = True
+    open_ = ~gone[i] & ~gone[j]
+    i, j = i[open_], j[open_]
+
+    shared: Any = shapely.intersection(polygons[i], polygons[j])
+    at = shapely.get_coordinates(shapely.centroid(shared))
+    nearer = depth(j, at) > depth(i, at) + NEARER
     i, shared = i[nearer], shared[nearer]
     order = np.argsort(i, kind="stable")
     i, shared = i[order], shared[order]
-    middle = np.add.reduceat(flat, ptr[:-1], axis=0) / np.diff(ptr)[:, None]
-    distance = (offset - (normal[:, :2] * middle).sum(axis=1)) / normal[:, 2]
+    distance = depth(np.arange(len(faces)), middle)
     clipped = dict(zip(*_less(polygons, i, shared), strict=True))
     out_face: list[int] = []
     rings: list[Floats] = []
-    for face in np.argsort(distance, kind="stable").tolist():
+    seen_ = np.argsort(distance, kind="stable")
+    for face in seen_[~gone[seen_]].tolist():
         parts = clipped.get(face)
         for ring in [flat[ptr[face] : ptr[face + 1]]] if parts is None else parts:
             out_face.append(face)
