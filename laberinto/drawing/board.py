@@ -53,7 +53,8 @@ def board(
             reach=width,
             strong=True,
         )
-    left, top = size * (2.6 if rows else 0.8), size * 3.0
+    longest = max((len(row.slice) for row in rows), default=0)
+    left, top = size * (2.1 + 0.58 * longest if rows else 0.8), size * 3.0
     return document(
         tag("defs", skin.defs()) + inner, left + width + size * 3.2, top + bottom + size * 0.8, label=label,
         left=-left, top=-top, class_="drawing",
@@ -69,7 +70,7 @@ def _rows(rows: Sequence[Row], width: float, size: float) -> str:
             continue
         middle = (row.start + row.end) / 2
         number = text(
-            -size * 1.1, middle + size * 0.32, str(row.slice), min(size * 0.92, height * 0.7),
+            -size * max(1.1, 0.5 + 0.29 * len(row.slice)), middle + size * 0.32, str(row.slice), min(size * 0.92, height * 0.7),
             class_="row-number", fill=dims.INK,
         )  # fmt: skip
         frame = tag(
