@@ -70,8 +70,8 @@ def _rows(rows: Sequence[Row], width: float, size: float) -> str:
             continue
         middle = (row.start + row.end) / 2
         number = text(
-            -size * max(1.1, 0.5 + 0.29 * len(row.slice)), middle + size * 0.32, str(row.slice), min(size * 0.92, height * 0.7),
-            class_="row-number", fill=dims.INK,
+            -size * max(1.1, 0.5 + 0.29 * len(row.slice)), middle + size * 0.32, str(row.slice),
+            min(size * 0.92, height * 0.7), class_="row-number", fill=dims.INK,
         )  # fmt: skip
         frame = tag(
             "rect", x=0.0, y=row.start, width=width, height=height,
