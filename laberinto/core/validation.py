@@ -29,6 +29,11 @@ def checked(model: type[Model], values: Mapping[str, Any], *, fallback: str = ""
         raise InputError(say.format(field=field, **texts), field) from None
 
 
+def _plain(limit: Any) -> Any:
+    """A limit as one would write it: 20, not 20.0."""
+    return int(limit) if isinstance(limit, float) and limit.is_integer() else limit
+
+
 def explain(error: Any) -> str:
     """One pydantic error in shop words: what was given and what is allowed."""
     kind, given, ctx = error["type"], error.get("input"), error.get("ctx", {})
@@ -36,10 +41,10 @@ def explain(error: Any) -> str:
     allowed = {
         "missing": "is missing",
         "extra_forbidden": "is not known here; check the spelling or leave it out",
-        "greater_than_equal": f"{text} is too small; at least {ctx.get('ge')}",
-        "greater_than": f"{text} is too small; it must be over {ctx.get('gt')}",
-        "less_than_equal": f"{text} is too large; at most {ctx.get('le')}",
-        "less_than": f"{text} is too large; it must be under {ctx.get('lt')}",
+        "greater_than_equal": f"{text} is too small; at least {_plain(ctx.get('ge'))}",
+        "greater_than": f"{text} is too small; it must be over {_plain(ctx.get('gt'))}",
+        "less_than_equal": f"{text} is too large; at most {_plain(ctx.get('le'))}",
+        "less_than": f"{text} is too large; it must be under {_plain(ctx.get('lt'))}",
         "finite_number": "is not a finite number",
         "enum": f"{text} is not one of {ctx.get('expected')}",
         "literal_error": f"{text} is not one of {ctx.get('expected')}",

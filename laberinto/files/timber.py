@@ -13,7 +13,8 @@ from laberinto.core.timber import Defect, Lot
 COLUMNS = (
     "kind", "wood", "count", "length", "width", "thickness", "moisture", "price", "radius", "place", "note", "defects",
 )  # fmt: skip
-_NUMBERS = frozenset({"length", "width", "thickness", "moisture", "price", "radius"})
+_LENGTHS = frozenset({"length", "width", "thickness", "radius"})
+_NUMBERS = _LENGTHS | {"moisture", "price"}
 _MUST = ("wood", "length", "width", "thickness")
 
 MOST_ROWS = 5000
@@ -88,7 +89,10 @@ def _row(line: int, heading: list[str], cells: list[str]) -> Row:
         return Row(line, text, Lot.of(**values))
     except InputError as error:
         said = error.say()
-        return Row(line, text, None, f"{error.field}: {said}" if error.field and error.field not in said else said)
+        if error.field and error.field not in said:
+            said = f"{error.field}: {said}"
+        # a length that is a number but cannot be is most likely in metres or inches
+        return Row(line, text, None, f"{said} Lengths are in mm." if error.field in _LENGTHS & set(values) else said)
 
 
 def _value(name: str, cell: str) -> object:

@@ -65,3 +65,8 @@ def test_what_is_no_such_table_is_refused_whole(data: bytes, says: str) -> None:
     with pytest.raises(TableError, match=says):
         read_csv(data)
     assert len(COLUMNS) == len(set(COLUMNS))
+
+
+def test_a_table_of_metres_is_told_from_the_first_row() -> None:
+    (row,) = read_csv(b"wood;length;width;thickness\nbeech;2,4;0,19;0,052\n")
+    assert row.lot is None and row.problem == "length: 2.4 is too small; at least 20. Lengths are in mm."
