@@ -22,7 +22,7 @@ FAR = 1e30
 
 @dataclass(frozen=True, slots=True)
 class Outlines:
-    """Convex polygons, anticlockwise: ``start``, ``run`` and outward unit ``normal`` (m, k, 2) of their sides, filled
+    """Convex polygons, anticlockwise: ``start``, ``run`` and outward unit ``normal`` (k, 2, m) of their sides, filled
     up with sides of no length at the end; ``sides`` (m,) how many there are; ``box`` (m, 4) low and high corner."""
 
     start: Floats
@@ -36,39 +36,46 @@ class Outlines:
         """From corners (n, 2) in order, polygon i having ptr[i]:ptr[i+1]; clockwise ones are turned round."""
         counts = np.diff(ptr)
         most = int(counts.max()) if len(counts) else 1
-        k = np.arange(most)
-        there = k < counts[:, None]
-        at = ptr[:-1, None] + np.where(there, k, 0)
-        after = ptr[:-1, None] + np.where(there & (k + 1 < counts[:, None]), k + 1, 0)
-        corner, following = (points[i] if len(points) else np.zeros((0, most, 2)) for i in (at, after))
-        rel = corner - corner[:, :1]
-        nxt = following - corner[:, :1]
-        turn = (rel[..., 0] * nxt[..., 1] - rel[..., 1] * nxt[..., 0]).sum(axis=1)
-        back = (turn < 0)[:, None, None]
-        start, end = np.where(back, following, corner), np.where(back, corner, following)
+        k = np.arange(most)[:, None]
+        last = counts - 1
+        at = ptr[:-1] + np.where(k <= last, k, 0)
+        after = ptr[:-1] + np.where(k < last, k + 1, 0)
+        flat = np.ascontiguousarray(points.T) if len(points) else np.zeros((2, 1))
+        corner, following = (flat.take(i, axis=1).transpose(1, 0, 2) for i in (at, after))
+        rel, nxt = corner - corner[:1], following - corner[:1]
+        clockwise = (rel[:, 0] * nxt[:, 1] - rel[:, 1] * nxt[:, 0]).sum(axis=0) < 0
+        start, end = corner, following
+        if clockwise.any():
+            start, end = np.where(clockwise, following, corner), np.where(clockwise, corner, following)
         run = end - start
-        length = np.sqrt(run[..., :1] ** 2 + run[..., 1:] ** 2)
-        normal = np.stack([run[..., 1], -run[..., 0]], axis=2) / np.where(length > 0, length, 1.0)
-        box = np.concatenate([corner.min(axis=1), corner.max(axis=1)], axis=1)
+        length = np.sqrt(run[:, 0] ** 2 + run[:, 1] ** 2)
+        length[length == 0] = 1.0
+        normal = np.stack([run[:, 1] / length, -run[:, 0] / length], axis=1)
+        box = np.concatenate([corner.min(axis=0), corner.max(axis=0)]).T
         return cls(start, run, normal, counts, box)
 
     def parted(self, at: int) -> tuple[Outlines, Outlines]:
         """The first ``at``, and the rest."""
-        one, other = (
-            Outlines(self.start[some], self.run[some], self.normal[some], self.sides[some], self.box[some])
-            for some in (slice(None, at), slice(at, None))
-        )
-        return one, other
+
+        def some(which: slice) -> Outlines:
+            start, run, normal = (
+                np.ascontiguousarray(part[..., which]) for part in (self.start, self.run, self.normal)
+            )
+            return Outlines(start, run, normal, self.sides[which], self.box[which])
+
+        return some(slice(None, at)), some(slice(at, None))
 
     def __len__(self) -> int:
-        return len(self.start)
+        return len(self.sides)
 
-    def _columns(self, which: Ints, sides: int, origin: Floats) -> tuple[Floats, Floats, Floats]:
-        """``start`` less an origin (k, 2), ``run`` and ``normal`` of the chosen ones as (sides, 2, k)."""
-        start = self.start[:, :sides].take(which, axis=0) - origin[:, None]
-        rest = (part[:, :sides].take(which, axis=0) for part in (self.run, self.normal))
-        first, second, third = (np.ascontiguousarray(part.transpose(1, 2, 0)) for part in (start, *rest))
-        return first, second, third
+    def _columns(self, which: Ints, sides: int, origin: Floats) -> _Columns:
+        """``start`` less an origin (2, k), ``run`` and ``normal`` of the chosen ones as (sides, 2, k)."""
+        start, run, normal = (part[:sides].take(which, axis=2) for part in (self.start, self.run, self.normal))
+        start -= origin
+        return start, run, normal
+
+
+_Columns = tuple[Floats, Floats, Floats]
 
 
 def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 2500) -> Floats:
@@ -79,13 +86,10 @@ def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int
     for at in range(0, len(i), chunk):
         some = order[at : at + chunk]
         k = int(most[some].max())
-        origin = np.take(first.start[:, 0], i[some], axis=0)  # so that large coordinates do not cost digits
+        origin = first.start[0].take(i[some], axis=1)  # so that large coordinates do not cost digits
         one, other = first._columns(i[some], k, origin), second._columns(j[some], k, origin)
         out[some] = _within(one, other, once=True) + _within(other, one, once=False)
     return np.maximum(out, 0.0)
-
-
-_Columns = tuple[Floats, Floats, Floats]
 
 
 def _within(mine: _Columns, other: _Columns, *, once: bool) -> Floats:
