@@ -58,10 +58,8 @@ class Outlines:
         """The first ``at``, and the rest."""
 
         def some(which: slice) -> Outlines:
-            start, run, normal = (
-                np.ascontiguousarray(part[..., which]) for part in (self.start, self.run, self.normal)
-            )
-            return Outlines(start, run, normal, self.sides[which], self.box[which])
+            sides = [np.ascontiguousarray(part[..., which]) for part in (self.start, self.run, self.normal)]
+            return Outlines(sides[0], sides[1], sides[2], self.sides[which], self.box[which])
 
         return some(slice(None, at)), some(slice(at, None))
 
