@@ -76,43 +76,48 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
         wanted[:] = False
         wanted[keep] = True
     whole = low == high
-    lost = np.zeros(count)
-    parts, numbers = [cells.take(whole & wanted[low])], [low[whole & wanted[low]]]
-    if not wanted.all() and bool((gone := whole & ~wanted[low]).any()):
-        lost += np.bincount(low[gone], cells.take(gone).volumes(), minlength=count)
+    out = _Made([], [], np.zeros(count))
+    out.add(cells.take(whole & wanted[low]), low[whole & wanted[low]])
+    if bool((gone := whole & ~wanted[low]).any()):
+        out.lost += np.bincount(low[gone], cells.take(gone).volumes(), minlength=count)
     index = np.flatnonzero(~whole)
     middle = int(wanted.argmax())
     if int(wanted.sum()) == 1 and middle <= 1 and count - middle <= 2 and len(index):
         mine = spread(cells.vptr[index], counts[index])
-        edge = np.concatenate([[-np.inf], boundaries, [np.inf]])
-        smooth = planed(
-            cells.take(index), local[:, index], height[mine], code[mine], edge[middle], edge[middle + 1], 2 * middle
-        )
-        parts.append(smooth.left)
-        numbers.append(np.full(len(smooth.left), middle))
-        if middle:
-            lost[middle - 1] += smooth.below
-        if middle + 1 < count:
-            lost[middle + 1] += smooth.above
+        bottom, top = np.concatenate([[-np.inf], boundaries, [np.inf]])[middle : middle + 2]
+        smooth = planed(cells.take(index), local[:, index], height[mine], code[mine], bottom, top, 2 * middle)
+        out.add(smooth.left, np.full(len(smooth.left), middle))
+        for slab, volume in ((middle - 1, smooth.below), (middle + 1, smooth.above)):
+            if 0 <= slab < count:
+                out.lost[slab] += volume
         index = index[~smooth.fits]
     for which in _batches(index, (high - low)[index] + 1):
         mine = spread(cells.vptr[which], counts[which])
         part = cells.take(which)
         fits, prisms = Prisms.of(part, local[:, which], height[mine])
         if prisms is not None:
-            done = _of_prisms(prisms, boundaries, low[which[fits]], high[which[fits]], wanted)
-            parts.append(done.cells)
-            numbers.append(done.slab)
-            lost += done.lost
+            out.add(*_of_prisms(prisms, boundaries, low[which[fits]], high[which[fits]], wanted))
         if not fits.all():
             which, mine = which[~fits], mine[np.repeat(~fits, gaps(part.vptr))]
-            sliced, slab, gone = Slicing(
+            out.add(*Slicing(
                 part.take(~fits), local[:, which], boundaries, height[mine], code[mine], low[which], high[which]
-            ).slices(wanted)  # fmt: skip
-            parts.append(sliced)
-            numbers.append(slab)
-            lost += gone
-    return Slabs(join(parts), np.concatenate(numbers), lost)
+            ).slices(wanted))  # fmt: skip
+    return Slabs(join(out.parts), np.concatenate(out.numbers), out.lost)
+
+
+@dataclass(slots=True)
+class _Made:
+    """What is gathered while cells go their different ways: cells with the slab of each, and what is lost."""
+
+    parts: list[Cells]
+    numbers: list[Ints]
+    lost: Floats
+
+    def add(self, cells: Cells, slab: Ints, lost: Floats | None = None) -> None:
+        self.parts.append(cells)
+        self.numbers.append(slab)
+        if lost is not None:
+            self.lost += lost
 
 
 def _parted(cells: Cells, local: Floats, lowest: Ints, highest: Ints) -> Ints:
@@ -133,12 +138,12 @@ def _batches(index: Ints, made: Ints) -> list[Ints]:
     return [run for run in np.split(index, cuts) if len(run)]
 
 
-def _of_prisms(prisms: Prisms, boundaries: Floats, low: Ints, high: Ints, wanted: Bools) -> Slabs:
-    """Prisms from slab ``low`` to slab ``high`` (n,)."""
+def _of_prisms(prisms: Prisms, boundaries: Floats, low: Ints, high: Ints, wanted: Bools) -> tuple[Cells, Ints, Floats]:
+    """Prisms from slab ``low`` to slab ``high`` (n,): what is kept with the slab of each, and what is lost."""
     source, slab = instances(low, high)
     edge = np.concatenate([[-np.inf], boundaries, [np.inf]])
     volume = prisms.volumes(source, edge[slab], edge[slab + 1])
     lost = lost_in(slab, volume, wanted)
     built = wanted[slab]
     source, slab, volume = source[built], slab[built], volume[built]
-    return Slabs(prisms.sliced(source, edge[slab], edge[slab + 1], volume), slab, lost)
+    return prisms.sliced(source, edge[slab], edge[slab + 1], volume), slab, lost
