@@ -130,10 +130,11 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
     counts = sim.slices(arrange.id)
     of_row = slid.piece[face.cell]
     inner, at = "", 0.0
+    name, note = 1, 11
     for row, ((number, lie), height) in enumerate(zip(arrange.rows(counts), heights, strict=True)):
         middle = at + height / 2
         label = text(
-            -size * 1.1,
+            -size * max(1.1, 0.5 + 0.29 * len(arrange.name(number, counts))),
             middle + size * 0.32,
             arrange.name(number, counts),
             size * 0.95,
@@ -145,6 +146,7 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
         by = float(shifts[row])
         said = [_SHORT[lie]] if lie is not Lie.AS_CUT else []
         said += [f"{lengths.show(abs(by))} {'right' if by > 0 else 'left'}"] if by else []
+        name, note = max(name, len(arrange.name(number, counts))), max(note, len(", ".join(said)))
         if said:
             label += dims.note(width + size * 0.6, middle + size * 0.3, ", ".join(said), size * 0.8)
         frame = tag(
@@ -157,8 +159,8 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
         at += height + GAP
     top = dims.across(0, width, -size * 1.9, lengths.show(width), size, reach=-0.01, strong=True)
     return document(
-        tag("defs", skin.defs()) + inner + top, width + size * 9.2, total + size * 3.8,
-        label="Rows on the bench, far side up", left=-size * 3, top=-size * 3.0, class_="drawing",
+        tag("defs", skin.defs()) + inner + top, width + size * (3.3 + 0.58 * name + 0.5 * note), total + size * 3.8,
+        label="Rows on the bench, far side up", left=-size * (2.4 + 0.58 * name), top=-size * 3.0, class_="drawing",
     )  # fmt: skip
 
 

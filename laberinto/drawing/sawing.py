@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from textwrap import wrap
 
 import numpy as np
 
@@ -63,6 +64,10 @@ def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> 
         words.append(f"each of {len(sim.taken(stage.sources[0]))} pieces alike")
     view = {Side.TOP: "from above", Side.FRONT: "from the near end", Side.RIGHT: "from the right"}[side]
     return page.document("".join(parts), ", ".join(words), f"{stage.title}, seen {view}")
+
+
+LETTER = 0.62
+"""Width of a letter, as a share of its size: figures and words are monospaced."""
 
 
 class _Page:
@@ -188,9 +193,21 @@ class _Page:
         size = self.size
         beside = 9.5 if abs(self.run[0]) > 0.5 else 3.0
         below = 3.4 if abs(self.run[0]) > 0.5 else 8.0
-        caption = text(
-            0, self.height + size * (below - 0.9), words, size * 0.95, class_="dim-text", fill=dims.INK, anchor="start"
+        room = int((self.width + size * (beside - 0.4)) / (size * 0.95 * LETTER))
+        said = wrap(words, max(room, 12))
+        caption = "".join(
+            text(
+                0,
+                self.height + size * (below - 0.9 + 1.4 * line),
+                one,
+                size * 0.95,
+                class_="dim-text",
+                fill=dims.INK,
+                anchor="start",
+            )  # fmt: skip
+            for line, one in enumerate(said)
         )
+        below += 1.4 * (len(said) - 1)
         inner = tag("defs", self.skin.defs()) + parts + caption
         return document(
             inner, self.width + size * (3.6 + beside), self.height + size * (4 + below), label=label,

@@ -53,7 +53,7 @@ def edges(piece: Cells, skin: Skin, lengths: Lengths, *, label: str) -> str:
         reach=width,
         strong=True,
     )
-    margin = out + size * 6
+    margin = out + size * 6.6  # room for “right edge”
     return document(
         tag("defs", skin.defs()) + inner, width + 2 * margin, length + 2 * out + size * 4, label=label,
         left=-margin, top=-out - size * 2, class_="drawing",
