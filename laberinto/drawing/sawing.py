@@ -195,18 +195,10 @@ class _Page:
         below = 3.4 if abs(self.run[0]) > 0.5 else 8.0
         room = int((self.width + size * (beside - 0.4)) / (size * 0.95 * LETTER))
         said = wrap(words, max(room, 12))
-        caption = "".join(
-            text(
-                0,
-                self.height + size * (below - 0.9 + 1.4 * line),
-                one,
-                size * 0.95,
-                class_="dim-text",
-                fill=dims.INK,
-                anchor="start",
-            )  # fmt: skip
-            for line, one in enumerate(said)
-        )
+        caption = ""
+        for line, one in enumerate(said):
+            at = self.height + size * (below - 0.9 + 1.4 * line)
+            caption += text(0, at, one, size * 0.95, class_="dim-text", fill=dims.INK, anchor="start")
         below += 1.4 * (len(said) - 1)
         inner = tag("defs", self.skin.defs()) + parts + caption
         return document(
