@@ -12,7 +12,7 @@ from .faces import Side
 from .overlap import Outlines, shared_areas
 from .polygons import areas, corners
 from .sight import TOWARDS, seen
-from .solid import GLUED, Bools, Cells, Floats, Ints
+from .solid import GLUED, LEVEL, Bools, Cells, Floats, Ints
 
 STEEP = 0.72
 """A face looks towards a side rather than past it where its normal leans less than this from it (cosine); a 45°
@@ -28,17 +28,21 @@ SAME = 1e-6
 """Coordinates nearer than this (mm) are one."""
 
 
-def whole(piece: Cells) -> Cells:
+def full(piece: Cells) -> bool:
+    """Whether the piece fills the box round it."""
+    return piece.volume() >= float(np.prod(piece.size())) * (1 - FULL)
+
+
+def sealed_if_full(piece: Cells) -> Cells:
     """The piece; where it fills the box round it, every face within is known to be glued all over."""
-    size = piece.size()
-    if piece.volume() < float(np.prod(size)) * (1 - FULL):
+    if not full(piece):
         return piece
     normals, offsets = piece.world_planes()
     low, high = piece.bounds()
     outside = np.zeros(len(offsets), bool)
     for axis in range(3):
         for way, side in ((1.0, high), (-1.0, low)):
-            outside |= (way * normals[:, axis] > 1 - 1e-9) & (np.abs(offsets - way * side[axis]) < SAME)
+            outside |= (way * normals[:, axis] > LEVEL) & (np.abs(offsets - way * side[axis]) < SAME)
     return piece.sealed(np.flatnonzero(~outside))
 
 

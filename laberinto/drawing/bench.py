@@ -130,25 +130,26 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
     counts = sim.slices(arrange.id)
     of_row = slid.piece[face.cell]
     inner, at = "", 0.0
-    name, note = 1, 11
+    names, notes = [""], ["end for end"]  # the picture is as wide as it is with this note, or wider
     for row, ((number, lie), height) in enumerate(zip(arrange.rows(counts), heights, strict=True)):
-        middle = at + height / 2
+        middle, name = at + height / 2, arrange.name(number, counts)
         label = text(
-            -size * max(1.1, 0.5 + 0.29 * len(arrange.name(number, counts))),
+            -size * max(1.1, 0.5 + 0.29 * len(name)),
             middle + size * 0.32,
-            arrange.name(number, counts),
+            name,
             size * 0.95,
             class_="row-number",
             fill=dims.INK,
         )
         if lie is not Lie.AS_CUT:
-            label += mark_turned(-size * (1.5 + 0.58 * len(arrange.name(number, counts))), middle, size)
+            label += mark_turned(-size * (1.5 + 0.58 * len(name)), middle, size)
         by = float(shifts[row])
         said = [_SHORT[lie]] if lie is not Lie.AS_CUT else []
         said += [f"{lengths.show(abs(by))} {'right' if by > 0 else 'left'}"] if by else []
-        name, note = max(name, len(arrange.name(number, counts))), max(note, len(", ".join(said)))
+        names.append(name)
+        notes.append(", ".join(said))
         if said:
-            label += dims.note(width + size * 0.6, middle + size * 0.3, ", ".join(said), size * 0.8)
+            label += dims.note(width + size * 0.6, middle + size * 0.3, notes[-1], size * 0.8)
         frame = tag(
             "rect", x=by - float(shifts.min()), y=at, width=float(wide[row]), height=height,
             class_="row-frame", fill="transparent", stroke="none",
@@ -158,9 +159,10 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
         inner += tag("g", mine + label + frame, class_="laid-row", data_row=str(row))
         at += height + GAP
     top = dims.across(0, width, -size * 1.9, lengths.show(width), size, reach=-0.01, strong=True)
+    left, right = 2.4 + 0.58 * max(map(len, names)), 0.9 + 0.5 * max(map(len, notes))
     return document(
-        tag("defs", skin.defs()) + inner + top, width + size * (3.3 + 0.58 * name + 0.5 * note), total + size * 3.8,
-        label="Rows on the bench, far side up", left=-size * (2.4 + 0.58 * name), top=-size * 3.0, class_="drawing",
+        tag("defs", skin.defs()) + inner + top, width + size * (left + right), total + size * 3.8,
+        label="Rows on the bench, far side up", left=-size * left, top=-size * 3.0, class_="drawing",
     )  # fmt: skip
 
 

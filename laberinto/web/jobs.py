@@ -22,6 +22,9 @@ MOST_SEED = 999_999
 Name = tuple[str, int]
 """What kind of work, and for which board."""
 
+ONE_AT_A_TIME = Lock()
+"""A page that is filled card by card asks for all at once: the first come sooner when each board is cut alone."""
+
 
 @dataclass
 class Job:

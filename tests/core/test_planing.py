@@ -5,7 +5,7 @@ import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
-from laberinto.core.clean import LEAST_BARE, clean_rectangle, clean_thickness, whole
+from laberinto.core.clean import LEAST_BARE, clean_rectangle, clean_thickness, sealed_if_full
 from laberinto.core.contact import covered
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.polygons import areas, corners
@@ -111,7 +111,7 @@ def test_what_is_said_to_be_glued_is(name: str) -> None:
 
 def test_a_cut_along_a_glue_line_lays_it_bare() -> None:
     """Two bars glued, full; sawn apart along the joint, either side's face is free again, and steps show."""
-    board = whole(bars().as_piece(0))
+    board = sealed_if_full(bars().as_piece(0))
     assert board.faces[GLUED].sum() == 2
     left = slabs(board, np.array([1.0, 0, 0]), np.array([30.0]), np.array([0])).cells
     assert left.faces[GLUED].sum() == 0
@@ -129,7 +129,7 @@ def test_knowing_what_is_glued_changes_no_answer(strips: list[tuple[float, float
     at = np.concatenate([[0.0], np.cumsum(sizes[:-1, 0])])
     row = boxes(sizes, np.arange(len(strips))).moved(np.stack([at, 0 * at, 0 * at], axis=1)).as_piece(0)
     low, high = clean_thickness(row)
-    flat = whole(slabs(row, UP, np.array([low, high]), np.array([1])).cells)
+    flat = sealed_if_full(slabs(row, UP, np.array([low, high]), np.array([1])).cells)
     assert flat.faces[GLUED].sum() == 2 * (len(strips) - 1)
     quarter = np.array([[0.0, -1, 0], [1, 0, 0], [0, 0, 1]])
     lying = flat.turned(np.linalg.matrix_power(quarter, turns)).at_origin()

@@ -1,12 +1,13 @@
 """The cutting kernel: convex cells, planes that split them, and what may be asked of them."""
 
 from .carve import Tool, carve
-from .cells import GLUED, ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, dot, empty, join, pick
+from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, dot, empty, join, pick
 from .slabs import Slabs, slabs
 from .split import Plane, shave, split
 
 __all__ = [
     "GLUED",
+    "LEVEL",
     "ON_PLANE",
     "Bools",
     "Cells",

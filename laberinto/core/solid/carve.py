@@ -109,7 +109,6 @@ def _cut(cells: Cells, normals: Floats, offsets: Floats) -> tuple[Cells, Ints, C
 def _reach(cells: Cells, normals: Floats, offsets: Floats, origin: Ints) -> tuple[Floats, Floats]:
     """How far below and above each plane of its own each cell reaches, (n, k) each."""
     points = cells.world().T
-    low, high = np.empty((2, len(cells), offsets.shape[1]))
     first = int(origin[0])
     if (origin == first).all():  # what is left of one cell: its planes are the same for all
         height = normals[first] @ points - offsets[first][:, None]
@@ -117,8 +116,7 @@ def _reach(cells: Cells, normals: Floats, offsets: Floats, origin: Ints) -> tupl
         mine = origin[cells.cell_of_vertex()]
         height = np.einsum("iv,kiv->kv", points, normals.transpose(1, 2, 0).take(mine, axis=2))
         height -= offsets.T.take(mine, axis=1)
-    low[:] = np.minimum.reduceat(height, cells.vptr[:-1], axis=1).T
-    high[:] = np.maximum.reduceat(height, cells.vptr[:-1], axis=1).T
+    low, high = (reach.reduceat(height, cells.vptr[:-1], axis=1).T for reach in (np.minimum, np.maximum))
     return low, high
 
 

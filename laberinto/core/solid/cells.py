@@ -26,6 +26,9 @@ Number = TypeVar("Number", np.float64, np.int64)
 ON_PLANE = 4e-8
 """A vertex this near a plane (mm) lies on it. No real dimension comes within it."""
 
+LEVEL = 1 - 1e-9
+"""A face whose normal leans no more than this (cosine) lies level with a plane."""
+
 GLUED = 4
 """The row of ``Cells.faces`` that says which are known to be glued."""
 

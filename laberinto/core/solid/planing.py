@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .cells import GLUED, ON_PLANE, Bools, Cells, Floats, Ints, dot, gaps, pick, swept
+from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, dot, gaps, pick, swept
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +62,7 @@ def planed(cells: Cells, local: Floats, height: Floats, code: Ints, bottom: floa
     gone = [_wedges(cells, local, slide, v, depth) for v, depth in ((under, lower), (over, upper))]
     sides = gaps(cells.fptr)
     facing = dot(cells.faces[:3], local.repeat(sides, axis=1))
-    by = np.where(facing > 1 - 1e-9, upper.repeat(sides), 0.0) + np.where(facing < -1 + 1e-9, lower.repeat(sides), 0.0)
+    by = np.where(facing > LEVEL, upper.repeat(sides), 0.0) + np.where(facing < -LEVEL, lower.repeat(sides), 0.0)
     faces = cells.faces.copy()
     faces[3] -= by
     faces[GLUED, by > 0] = 0.0
@@ -79,7 +79,7 @@ def _wedges(cells: Cells, local: Floats, slide: Floats, off: Bools, depth: Float
     cell = cells.cell_of_edge()[edge]
     normal = pick(local, cell)
     # all round an end its level face is on one side of the edges; where it is on the right they run the other way
-    facing = np.abs(dot(pick(cells.faces, cells.edges[2, edge])[:3], normal)) > 1 - 1e-9
+    facing = np.abs(dot(pick(cells.faces, cells.edges[2, edge])[:3], normal)) > LEVEL
     sign = np.where(facing, 1.0, -1.0)
     origin = pick(pick(cells.verts, cells.vptr[:-1]), cell)
     p, q = pick(cells.verts, a) - origin, pick(cells.verts, b) - origin

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .cells import GLUED, ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, gaps, pick, spread
+from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, gaps, pick, spread
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +63,7 @@ class Prisms:
         normal = pick(self.local, cell)
         # seen from above the floor runs anticlockwise along edges that have the floor's face on their right
         facing = dot(pick(cells.faces, cells.edges[2, floor_edge])[:3], normal)
-        sign = np.where(facing < -1 + 1e-9, -1.0, 1.0)
+        sign = np.where(facing < -LEVEL, -1.0, 1.0)
         origin = pick(pick(cells.verts, cells.vptr[:-1]), cell)
         p, q = pick(cells.verts, a) - origin, pick(cells.verts, b) - origin
         d, e = pick(self.across, a), pick(self.across, b)
@@ -93,8 +93,8 @@ class Prisms:
         )
         facing = dot(out.faces[:3], np.repeat(pick(self.local, source), sides, axis=1))
         faces = out.faces.copy()
-        by = np.where(facing > 1 - 1e-9, np.repeat(high - ceiling, sides), 0.0)
-        by -= np.where(facing < -1 + 1e-9, np.repeat(low - floor, sides), 0.0)
+        by = np.where(facing > LEVEL, np.repeat(high - ceiling, sides), 0.0)
+        by -= np.where(facing < -LEVEL, np.repeat(low - floor, sides), 0.0)
         faces[3] += by
         faces[GLUED, by != 0] = 0.0
         return replace(out, verts=out.verts + share * across, faces=faces, known=volume)

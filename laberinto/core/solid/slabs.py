@@ -13,6 +13,7 @@ import numpy as np
 from ..errors import TooManyCellsError
 from .cells import (
     GLUED,
+    LEVEL,
     MOST_CELLS,
     ON_PLANE,
     Bools,
@@ -28,9 +29,6 @@ from .cells import (
 from .planing import planed
 from .prisms import Prisms
 from .slicing import Slicing, instances, lost_in
-
-LEVEL = 1 - 1e-9
-"""A face whose normal leans no more than this (cosine) is level with the planes."""
 
 BATCH = 4000
 """So many cells are made at a time: few enough that what is worked on stays in the processor's cache."""

@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import model_validator
 
-from ..clean import clean_rectangle, clean_thickness, whole
+from ..clean import clean_rectangle, clean_thickness, sealed_if_full
 from ..errors import StageError
 from ..solid import Cells, slabs
 from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage, worked
@@ -85,7 +85,7 @@ class Flatten(Stage):
         low, high = self._extent(piece)
         off = self._off_each_face(high - low)
         cut = slabs(piece, np.eye(3)[self.faces.axis], np.array([low + off, high - off]), np.array([1]))
-        return whole(cut.cells.at_origin()), float(cut.lost.sum())
+        return sealed_if_full(cut.cells.at_origin()), float(cut.lost.sum())
 
     def _extent(self, piece: Cells) -> tuple[float, float]:
         """From where to where the piece is measured, mm."""

@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..clean import clean_rectangle, whole
+from ..clean import clean_rectangle, full, sealed_if_full
 from ..errors import StageError
 from ..solid import Cells, Floats, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
@@ -42,7 +42,7 @@ class Trim(Stage):
         if not self.flush:
             return self._cut(piece, *piece.bounds())
         left, gone = self._cut(piece, *clean_rectangle(piece))
-        if left.volume() < float(np.prod(left.size())) * (1 - 1e-9):  # gaps that only show from the side
+        if not full(left):  # gaps that only show from the side
             left, gone = self._cut(piece, *clean_rectangle(piece, sides=True))
         return left, gone
 
@@ -56,7 +56,7 @@ class Trim(Stage):
                 cut = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]), np.array([1]))
                 gone += float(cut.lost.sum())
                 piece = cut.cells
-        return whole(piece.at_origin()), gone
+        return sealed_if_full(piece.at_origin()), gone
 
     def _off(self, there: float, wanted: float | None, name: str) -> float:
         """How much comes off either side, mm."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from threading import Lock
 from typing import cast
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
@@ -23,13 +22,11 @@ from laberinto.store import BoardView, Build
 
 from .. import errors, present
 from ..findings import findings
+from ..jobs import ONE_AT_A_TIME
 from ..lookup import find
 
 AT_ONCE = 2
 """So many boards are cut while one waits for the list."""
-
-_ONE_AT_A_TIME = Lock()
-"""A list asks for all its cards at once: the first come sooner when each board is cut alone."""
 
 bp = Blueprint("boards", __name__, template_folder="templates")
 
@@ -89,7 +86,7 @@ def index() -> str:
 def one(board_id: int) -> str:
     """A board's card alone."""
     board = find(board_id)
-    with _ONE_AT_A_TIME:
+    with ONE_AT_A_TIME:
         return render_template("boards/card.html", card=card(board))
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from threading import Lock
 from typing import cast
 
 from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
@@ -17,12 +16,10 @@ from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Painted, Ringed
 
 from .. import present, wood
+from ..jobs import ONE_AT_A_TIME
 from .draft import NAME, Draft, chosen, in_woods, offered, read, start
 
 bp = Blueprint("patterns", __name__, url_prefix="/boards/new", template_folder="templates")
-
-_ONE_AT_A_TIME = Lock()
-"""A gallery asks for all families at once: the first faces come sooner when each is cut alone."""
 
 
 def _family(key: str) -> type[Family]:
@@ -44,7 +41,7 @@ def card(key: str) -> str:
     family = _family(key)
     palette = chosen(request.args.get("palette", ""))
     try:
-        with _ONE_AT_A_TIME:
+        with ONE_AT_A_TIME:
             sim = simulate(in_woods(family, palette).plan(family.title))
     except LaberintoError as error:
         return render_template(
