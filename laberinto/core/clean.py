@@ -12,7 +12,7 @@ from .faces import Side
 from .overlap import Outlines, shared_areas
 from .polygons import areas, corners
 from .sight import TOWARDS, seen
-from .solid import GLUED, LEVEL, Bools, Cells, Floats, Ints
+from .solid import GLUED, LEVEL, Bools, Cells, Floats, Ints, gaps, starts
 
 STEEP = 0.72
 """A face looks towards a side rather than past it where its normal leans less than this from it (cosine); a 45°
@@ -138,10 +138,10 @@ def _walls(piece: Cells) -> list[_Wall]:
             shown = seen(piece, frame)
             walls.append(_Wall.of(piece, shown.faces, shown.points @ frame[:2, [0, 2]], shown.ptr, side))
             continue
-        counts = np.diff(ptr)
-        mine = np.repeat(bare, counts)
+        counts = gaps(ptr)
+        mine = bare.repeat(counts)
         points = piece.world()[vertex[mine]][:, [0, 2]]
-        walls.append(_Wall.of(piece, faces[bare], points, np.concatenate([[0], np.cumsum(counts[bare])]), side))
+        walls.append(_Wall.of(piece, faces[bare], points, starts(counts[bare]), side))
     return walls
 
 
@@ -182,7 +182,7 @@ class _Wall:
         first = np.searchsorted(stops, left + SAME) - 1
         count = np.maximum(np.searchsorted(stops, right - SAME) - first, 0)
         face = np.repeat(np.arange(len(start)), count)
-        column = first[face] + np.arange(len(face)) - np.repeat(np.cumsum(count) - count, count)
+        column = first[face] + np.arange(len(face)) - np.repeat(count.cumsum() - count, count)
         nx, ny, nz, h = self.plane[face].T
         down, up = np.minimum.reduceat(z, start)[face], np.maximum.reduceat(z, start)[face]
         ends = [(h - nx * at - nz * level) / ny for at in (stops[column], stops[column + 1]) for level in (down, up)]
@@ -194,8 +194,10 @@ class _Wall:
     def _filled(self, stops: Floats, face: Ints, column: Ints) -> Floats:
         """Area seen in each column, mm²."""
         columns = np.column_stack([stops[:-1], np.full(len(stops) - 1, -1e5), stops[1:], np.full(len(stops) - 1, 1e5)])
-        boxes = Outlines.of(columns[:, [0, 1, 2, 1, 2, 3, 0, 3]].reshape(-1, 2), 4 * np.arange(len(stops)))
-        shared = shared_areas(Outlines.of(self.points, self.ptr), boxes, face, column)
+        boxes = columns[:, [0, 1, 2, 1, 2, 3, 0, 3]].reshape(-1, 2)
+        ptr = np.concatenate([self.ptr, self.ptr[-1] + 4 * np.arange(1, len(stops))])
+        outlines = Outlines.of(np.concatenate([self.points, boxes]), ptr)
+        shared = shared_areas(outlines, face, len(self.ptr) - 1 + column)
         return np.asarray(np.bincount(column, shared, minlength=len(stops) - 1), float)
 
 

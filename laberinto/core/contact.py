@@ -8,7 +8,7 @@ import numpy as np
 
 from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import corners
-from .solid import Cells, Floats, Ints, cross, dot, pick
+from .solid import Cells, Floats, Ints, cross, dot, gaps, pick, spread, starts
 
 COPLANAR = 1e-5
 """Faces whose planes differ by less (mm) meet."""
@@ -44,24 +44,19 @@ def touching(cells: Cells, first: Ints, second: Ints, group_a: Ints, group_b: In
     both = np.bincount(plane[side == 0], minlength=count).astype(bool)
     both &= np.bincount(plane[side == 1], minlength=count).astype(bool)
     live = both[plane]
-    index = [np.flatnonzero(live & (side == which)) for which in (0, 1)]
-    rank = np.cumsum(both) - 1
+    some = np.flatnonzero(live)  # the first kind before the second, of which there are ``at``
+    at = int(np.searchsorted(some, len(first)))
+    rank = both.cumsum() - 1
     shared = np.empty((count, 3))
     shared[plane] = normal  # they differ by rounding only; any one serves for all
     basis = _basis(shared)
-    some = np.concatenate(index)
-    twice = np.zeros(cells.faces.shape[1], bool)
-    twice[face[index[0]]] = True
-    if twice[face[index[1]]].any():
-        flat = tuple(_flat(cells, face[i], plane[i], basis) for i in index)
-    else:  # as always where pieces are set along a direction: the corners of both kinds are looked up at once
-        flat = _flat(cells, face[some], plane[some], basis).parted(len(index[0]))
-    groups = [rank[plane[i]] for i in index]
-    i, j = near_pairs(flat[0].box, groups[0], flat[1].box, groups[1])
-    area = shared_areas(flat[0], flat[1], i, j)
+    flat = _flat(cells, face[some], plane[some], basis)
+    groups = rank[plane[some]]
+    i, j = near_pairs(flat.box[:at], groups[:at], flat.box[at:], groups[at:])
+    area = shared_areas(flat, i, at + j)
     real = area > LEAST_AREA
-    i, j = i[real], j[real]
-    return Contacts(index[0][i], index[1][j] - len(first), area[real], normal[index[0][i]])
+    i, j = some[i[real]], some[at + j[real]]
+    return Contacts(i, j - len(first), area[real], normal[i])
 
 
 def covered(cells: Cells, first: Ints, second: Ints, group_a: Ints, group_b: Ints) -> tuple[Floats, Floats]:
@@ -81,7 +76,7 @@ def _planes(normal: Floats, offset: Floats, group: Ints) -> Ints:
     order = np.lexsort((offset, key))
     fresh = (np.diff(key[order]) != 0) | (np.diff(offset[order]) > COPLANAR)
     plane = np.empty(len(offset), np.int64)
-    plane[order] = np.concatenate([[0], np.cumsum(fresh)])[: len(offset)]
+    plane[order] = starts(fresh)[: len(offset)]
     return plane
 
 
@@ -94,9 +89,16 @@ def _basis(normal: Floats) -> tuple[Floats, Floats]:
 
 
 def _flat(cells: Cells, faces: Ints, plane: Ints, basis: tuple[Floats, Floats]) -> Outlines:
-    """Faces in their planes' own two axes."""
-    vertex, ptr = corners(cells, faces)
-    mine = np.repeat(plane, np.diff(ptr))
+    """Faces, of which some may come twice, in their planes' own two axes."""
+    there = np.zeros(cells.faces.shape[1], bool)
+    there[faces] = True
+    each = np.flatnonzero(there)
+    vertex, ptr = corners(cells, faces if len(each) == len(faces) else each)
+    if len(each) < len(faces):
+        which = np.searchsorted(each, faces)
+        counts = gaps(ptr)[which]
+        vertex, ptr = vertex[spread(ptr[which], counts)], starts(counts)
+    mine = plane.repeat(gaps(ptr))
     points = pick(cells.world().T, vertex)
     flat = [dot(points, pick(axis, mine)) for axis in basis]
     return Outlines.of(np.stack(flat, axis=1), ptr)

@@ -14,7 +14,7 @@ import numpy as np
 
 from .polygons import corners
 from .sight import Seen, seen
-from .solid import Cells, Floats, Ints, Plane, split
+from .solid import Cells, Floats, Ints, Plane, gaps, split, starts
 
 
 class Side(StrEnum):
@@ -90,8 +90,8 @@ class Face:
 
     def take(self, index: Ints) -> Face:
         """Only the polygons with these indices, in their order."""
-        lengths = np.diff(self.ptr)[index]
-        ptr = np.concatenate([[0], np.cumsum(lengths)])
+        lengths = gaps(self.ptr)[index]
+        ptr = starts(lengths)
         corner = np.repeat(self.ptr[:-1][index] - ptr[:-1], lengths) + np.arange(ptr[-1])
         return Face(
             self.points[corner], self.local[corner], ptr, self.strip[index], self.cell[index], self.section[index],
@@ -106,7 +106,7 @@ class Face:
 
     def owners(self) -> Ints:
         """The polygon of each corner, (k,)."""
-        return np.repeat(np.arange(len(self)), np.diff(self.ptr))
+        return np.repeat(np.arange(len(self)), gaps(self.ptr))
 
     def areas(self) -> Floats:
         """Area of each polygon in the picture, mm², (m,)."""
@@ -172,7 +172,7 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
     )
     away = base + third * (h / n_d)[:, None]
     points = shown.points - low
-    owner = np.repeat(m, np.diff(shown.ptr))
+    owner = m.repeat(np.diff(shown.ptr))
     maps = np.concatenate([linear, away[:, :, None]], axis=2)
     local = carried_back(points, maps, shown.ptr)
     along = (h[owner] - (normal[a[owner], owner] * local[:, 0] + normal[b[owner], owner] * local[:, 1])) / n_d[owner]
@@ -187,7 +187,7 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
 
 def carried_back(points: Floats, maps: Floats, ptr: Ints) -> Floats:
     """Corners (k, 2) of polygons carried from the picture back into their strips, by the inverse of each one's map."""
-    owner = np.repeat(np.arange(len(maps)), np.diff(ptr))
+    owner = np.repeat(np.arange(len(maps)), gaps(ptr))
     (a, b, x), (c, d, y) = maps[owner].transpose(1, 2, 0)
     right, down = points[:, 0] - x, points[:, 1] - y
     det = a * d - b * c

@@ -108,7 +108,7 @@ def joints_between(cells: Cells, along: Floats | None = None) -> list[Joint]:
     faces = np.stack([ahead[found.first], behind[found.second]], axis=1)
     pair = cell[faces]
     joint = cells.piece[pair[:, 0]]
-    order = np.argsort(joint, kind="stable")
+    order = joint.argsort(kind="stable")
     faces, pair, joint, areas = faces[order], pair[order], joint[order], found.area[order]
     end = np.abs(cells.faces[1, faces]) > END_GRAIN
     mixed = np.where(end[:, 0] != end[:, 1], areas, 0.0)

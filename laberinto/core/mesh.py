@@ -68,7 +68,7 @@ def solid_mesh(cells: Cells) -> Mesh:
     _, example, frame = np.unique(key, axis=0, return_index=True, return_inverse=True)
     properties = np.column_stack([loose.vertices, frame.ravel()[cells.cell_of_vertex()]])
     cell = cells.cell_of_vertex()[loose.triangles[:, 0]]
-    order = np.argsort(cell, kind="stable")
+    order = cell.argsort(kind="stable")
     triangles = loose.triangles[order]
     bounds = np.searchsorted(cell[order], np.arange(len(cells) + 1))
     solids = []

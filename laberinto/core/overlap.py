@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .solid import Floats, Ints
+from .solid import Floats, Ints, gaps
 
 ON_SIDE = 1e-9
 """A corner this near a side (mm) lies on it."""
@@ -34,7 +34,7 @@ class Outlines:
     @classmethod
     def of(cls, points: Floats, ptr: Ints) -> Outlines:
         """From corners (n, 2) in order, polygon i having ptr[i]:ptr[i+1]; clockwise ones are turned round."""
-        counts = np.diff(ptr)
+        counts = gaps(ptr)
         most = int(counts.max()) if len(counts) else 1
         k = np.arange(most)[:, None]
         last = counts - 1
@@ -54,72 +54,63 @@ class Outlines:
         box = np.concatenate([corner.min(axis=0), corner.max(axis=0)]).T
         return cls(start, run, normal, counts, box)
 
-    def parted(self, at: int) -> tuple[Outlines, Outlines]:
-        """The first ``at``, and the rest."""
-
-        def some(which: slice) -> Outlines:
-            sides = [np.ascontiguousarray(part[..., which]) for part in (self.start, self.run, self.normal)]
-            return Outlines(sides[0], sides[1], sides[2], self.sides[which], self.box[which])
-
-        return some(slice(None, at)), some(slice(at, None))
-
     def __len__(self) -> int:
         return len(self.sides)
 
-    def _columns(self, which: Ints, sides: int, origin: Floats) -> _Columns:
-        """``start`` less an origin (2, k), ``run`` and ``normal`` of the chosen ones as (sides, 2, k)."""
-        start, run, normal = (part[:sides].take(which, axis=2) for part in (self.start, self.run, self.normal))
-        start -= origin
-        return start, run, normal
 
-
-_Columns = tuple[Floats, Floats, Floats]
-
-
-def shared_areas(first: Outlines, second: Outlines, i: Ints, j: Ints, chunk: int = 2500) -> Floats:
-    """Area in mm² that first[i] and second[j] share, (k,)."""
+def shared_areas(outlines: Outlines, i: Ints, j: Ints, chunk: int = 20_000) -> Floats:
+    """Area in mm² that outlines i and j share, (k,). Of each so many pairs are looked at together that they have about
+    ``chunk`` pairs of sides."""
     out = np.zeros(len(i))
-    most = np.maximum(first.sides[i], second.sides[j])
-    order = np.argsort(most, kind="stable")  # like with like, so that few sides of no length are tried
-    for at in range(0, len(i), chunk):
-        some = order[at : at + chunk]
-        k = int(most[some].max())
-        origin = first.start[0].take(i[some], axis=1)  # so that large coordinates do not cost digits
-        one, other = first._columns(i[some], k, origin), second._columns(j[some], k, origin)
-        out[some] = _within(one, other, once=True) + _within(other, one, once=False)
+    most = np.maximum(outlines.sides[i], outlines.sides[j])
+    order = most.argsort(kind="stable")  # like with like, so that few sides of no length are tried
+    some = order[:0]
+    at = 0
+    while at < len(order):
+        fit = max(chunk // int(most[order[at]]) ** 2, 1)
+        some = order[at : at + fit]
+        k = int(most[some[-1]])
+        out[some] = _shared(outlines, np.stack([i[some], j[some]]), k)
+        at += fit
     return np.maximum(out, 0.0)
 
 
-def _within(mine: _Columns, other: _Columns, *, once: bool) -> Floats:
-    """Half the sum of p × q over the parts of my sides within the other polygon, (k,). ``once``: sides that run along
-    a side of the other count here, and not when the two change places."""
-    (start, run, _), (corner, along, normal) = mine, other
+def _shared(outlines: Outlines, pair: Ints, sides: int) -> Floats:
+    """Half the sum of p × q over the parts of either's sides that lie within the other, (k,), for pairs (2, k) of
+    outlines with so many sides at most."""
+    start, run, normal = (
+        part[:sides].take(pair, axis=2, mode="clip") for part in (outlines.start, outlines.run, outlines.normal)
+    )
+    start -= start[:1, :, :1]  # so that large coordinates do not cost digits
     x, y, dx, dy = start[:, 0], start[:, 1], run[:, 0], run[:, 1]
+    # the other of each pair, its sides before those that are held against them: (sides, sides, 2, k)
+    across = normal[:, None, :, ::-1]
+    nx, ny = across[:, :, 0], across[:, :, 1]
+    offset = (normal[:, 0] * x + normal[:, 1] * y)[:, None, ::-1]
+    off = nx * x  # how far outside a side begins
+    off += ny * y
+    off -= offset
+    ahead = nx * dx  # and how much farther outside it ends
+    ahead += ny * dy
+    level = np.abs(ahead) < ON_SIDE
+    ahead[level] = 0.0
+    beside = level & (off > -ON_SIDE)
     begin, end = np.zeros_like(x), np.ones_like(x)
-    off, ahead, part = np.empty_like(x), np.empty_like(x), np.empty_like(x)
-    offset = (normal * corner).sum(axis=1)
-    for (nx, ny), (ax, ay), h in zip(normal, along, offset, strict=True):
-        np.multiply(nx, x, out=off)  # how far outside a side begins
-        off += np.multiply(ny, y, out=part)
-        off -= h
-        np.multiply(nx, dx, out=ahead)  # and how much farther outside it ends
-        ahead += np.multiply(ny, dy, out=part)
-        level = np.abs(ahead, out=part) < ON_SIDE
-        np.copyto(ahead, 0.0, where=level)
-        beside = level & (off > -ON_SIDE)
-        if beside.any():
-            # beside it, or on it; a side of no length has no normal and bounds nothing
-            if once:
-                beside &= ~((off < ON_SIDE) & (dx * ax + dy * ay > 0))
-            beside &= nx * nx + ny * ny > 0
-            end -= 2.0 * beside
-        # where it crosses: the end of what is within where it runs outwards, else the beginning
-        np.divide(off, np.add(ahead, level, out=part), out=off)
-        np.negative(off, out=off)
-        np.minimum(end, np.add(off, np.multiply(ahead <= 0, FAR, out=part), out=part), out=end)
-        np.maximum(begin, np.subtract(off, np.multiply(ahead >= 0, FAR, out=part), out=part), out=begin)
+    if beside.any():
+        # beside it, or on it: a side that runs along one of the other's counts once, for the first of the pair; a side
+        # of no length has no normal and bounds nothing
+        once = beside[:, :, 0]
+        way = run[:, None, :, 1]
+        once &= ~((off[:, :, 0] < ON_SIDE) & (dx[:, 0] * way[:, :, 0] + dy[:, 0] * way[:, :, 1] > 0))
+        beside &= ((normal**2).sum(axis=1) > 0)[:, None, ::-1]
+        end -= 2.0 * beside.any(axis=0)
+    # where it crosses: the end of what is within where it runs outwards, else the beginning
+    at = np.divide(off, ahead + level, out=off)
+    np.negative(at, out=at)
+    np.minimum(end, (at + FAR * (ahead <= 0)).min(axis=0), out=end)
+    np.maximum(begin, (at - FAR * (ahead >= 0)).max(axis=0), out=begin)
     within = np.maximum(np.minimum(end, 1.0) - begin, 0.0)
-    return np.asarray((within * (x * dy - y * dx)).sum(axis=0) / 2)
+    return np.asarray((within * (x * dy - y * dx)).sum(axis=(0, 1)) / 2)
 
 
 def near_pairs(first: Floats, group_a: Ints, second: Floats, group_b: Ints) -> tuple[Ints, Ints]:
@@ -142,11 +133,11 @@ def near_pairs(first: Floats, group_a: Ints, second: Floats, group_b: Ints) -> t
     m = np.arange(len(first))
     begin, end = first[m, axis[group_a]] + offset[group_a], first[m, 2 + axis[group_a]] + offset[group_a]
     starts = second[np.arange(len(second)), axis[group_b]] + offset[group_b]
-    order = np.argsort(starts, kind="stable")
+    order = starts.argsort(kind="stable")
     lo = np.searchsorted(starts[order], begin - longest[group_a])
     hi = np.searchsorted(starts[order], end)
-    i = np.repeat(m, hi - lo)
-    j = order[np.arange(len(i)) - np.repeat(np.cumsum(hi - lo) - (hi - lo), hi - lo) + np.repeat(lo, hi - lo)]
+    i = m.repeat(hi - lo)
+    j = order[np.arange(len(i)) - np.repeat(np.cumsum(hi - lo) - (hi - lo), hi - lo) + lo.repeat(hi - lo)]
     a, b = first[i], second[j]
     meet = ((np.minimum(a[:, 2:], b[:, 2:]) - np.maximum(a[:, :2], b[:, :2])) > ON_SIDE).all(axis=1)
     meet &= group_a[i] == group_b[j]

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 import shapely
 
-from .solid import Cells, Floats, Ints, cross, dot, pick
+from .solid import Cells, Floats, Ints, cross, dot, gaps, pick, starts
 
 
 def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
@@ -33,7 +33,7 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     offset = points - pick(centre, owner)
     angle = np.arctan2(dot(offset, pick(v, owner)), dot(offset, pick(u, owner)))
     order = np.argsort(10.0 * owner + angle)  # one key sorts by face and then by angle
-    return start[order], np.concatenate([[0], np.cumsum(counts)])
+    return start[order], starts(counts)
 
 
 def areas(cells: Cells, vertex: Ints, ptr: Ints) -> Floats:
@@ -41,7 +41,7 @@ def areas(cells: Cells, vertex: Ints, ptr: Ints) -> Floats:
     if len(ptr) < 2:
         return np.zeros(0)
     points = pick(cells.verts, vertex)
-    points = points - np.repeat(pick(points, ptr[:-1]), np.diff(ptr), axis=1)
+    points = points - np.repeat(pick(points, ptr[:-1]), gaps(ptr), axis=1)
     nxt = np.arange(len(vertex)) + 1
     nxt[ptr[1:] - 1] = ptr[:-1]
     turn = np.add.reduceat(cross(points, pick(points, nxt)), ptr[:-1], axis=1)

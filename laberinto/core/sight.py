@@ -16,7 +16,7 @@ import shapely
 from .contact import covered
 from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import areas, corners
-from .solid import Cells, Floats, Ints
+from .solid import Cells, Floats, Ints, gaps, starts
 
 TOWARDS = 1e-6
 """Faces less turned to the eye than this are edges only (cosine)."""
@@ -91,7 +91,7 @@ def _rim(cells: Cells, candidates: Ints, flush: Any, facing: Floats, frame: Floa
     i, j = near_pairs(outlines.box[leaning], group[leaning], outlines.box, group)
     i = leaning[i]
     apart = i != j
-    if bool((shared_areas(outlines, outlines, i[apart], j[apart]) > LEAST_SEEN).any()):
+    if bool((shared_areas(outlines, i[apart], j[apart]) > LEAST_SEEN).any()):
         return None
     return Seen(faces, flat, ptr)
 
@@ -116,12 +116,12 @@ def _glued(cells: Cells, faces: Ints, away: Ints) -> Any:
 
 def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, normal: Floats, offset: Floats) -> Seen:
     """Every face less what hides it. ``normal`` (m, 3) in the picture's frame, ``offset`` (m,) along it."""
-    polygons: Any = shapely.polygons(shapely.linearrings(flat, indices=np.repeat(np.arange(len(faces)), np.diff(ptr))))
+    polygons: Any = shapely.polygons(shapely.linearrings(flat, indices=np.repeat(np.arange(len(faces)), gaps(ptr))))
     hidden = np.flatnonzero(~flush)
     outlines = Outlines.of(flat, ptr)
     i, j = near_pairs(outlines.box[hidden], piece[hidden], outlines.box, piece)
     i = hidden[i]
-    common = shared_areas(outlines, outlines, i, j)
+    common = shared_areas(outlines, i, j)
     big = (i != j) & (common > LEAST_SEEN)
     i, j, common = i[big], j[big], common[big]
 
@@ -129,7 +129,7 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
         return np.asarray((offset[face] - (normal[face, :2] * at).sum(axis=1)) / normal[face, 2])
 
     # most of what is hidden lies behind one face alone; that is plain from areas, and what it hides the other hides too
-    middle = np.add.reduceat(flat, ptr[:-1], axis=0) / np.diff(ptr)[:, None]
+    middle = np.add.reduceat(flat, ptr[:-1], axis=0) / gaps(ptr)[:, None]
     alone = common > shapely.area(polygons)[i] - LEAST_SEEN
     alone[alone] = depth(j[alone], middle[i[alone]]) > depth(i[alone], middle[i[alone]]) + NEARER
     gone = np.zeros(len(faces), bool)
@@ -141,13 +141,13 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
     at = shapely.get_coordinates(shapely.centroid(shared))
     nearer = depth(j, at) > depth(i, at) + NEARER
     i, shared = i[nearer], shared[nearer]
-    order = np.argsort(i, kind="stable")
+    order = i.argsort(kind="stable")
     i, shared = i[order], shared[order]
     distance = depth(np.arange(len(faces)), middle)
     clipped = dict(zip(*_less(polygons, i, shared), strict=True))
     out_face: list[int] = []
     rings: list[Floats] = []
-    seen_ = np.argsort(distance, kind="stable")
+    seen_ = distance.argsort(kind="stable")
     for face in seen_[~gone[seen_]].tolist():
         parts = clipped.get(face)
         for ring in [flat[ptr[face] : ptr[face + 1]]] if parts is None else parts:
@@ -155,7 +155,7 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
             rings.append(ring)
     counts = np.array([len(ring) for ring in rings], np.int64)
     points = np.concatenate(rings) if rings else np.zeros((0, 2))
-    return Seen(faces[np.array(out_face, np.int64)], points, np.concatenate([[0], np.cumsum(counts)]).astype(np.int64))
+    return Seen(faces[np.array(out_face, np.int64)], points, starts(counts).astype(np.int64))
 
 
 def _less(polygons: Any, face: Ints, shared: Any) -> tuple[list[int], list[list[Floats]]]:

@@ -1,7 +1,24 @@
 """The cutting kernel: convex cells, planes that split them, and what may be asked of them."""
 
 from .carve import Tool, carve
-from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, boxes, cross, dot, empty, join, pick
+from .cells import (
+    GLUED,
+    LEVEL,
+    ON_PLANE,
+    Bools,
+    Cells,
+    Floats,
+    Ints,
+    boxes,
+    cross,
+    dot,
+    empty,
+    gaps,
+    join,
+    pick,
+    spread,
+    starts,
+)
 from .slabs import Slabs, slabs
 from .split import Plane, shave, split
 
@@ -21,9 +38,12 @@ __all__ = [
     "cross",
     "dot",
     "empty",
+    "gaps",
     "join",
     "pick",
     "shave",
     "slabs",
     "split",
+    "spread",
+    "starts",
 ]

@@ -59,7 +59,7 @@ def dot(a: Floats, b: Floats) -> Floats:
 
 def pick(a: NDArray[Number], index: Ints) -> NDArray[Number]:
     """Columns of a (k, n) array; ``a[:, index]`` takes several times as long."""
-    return a.take(index, axis=1)
+    return a.take(index, axis=1, mode="clip")
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,21 +127,21 @@ class Cells:
         """All vertices where they lie at the bench, (nv, 3); each coordinate lies side by side in memory."""
         if "world" not in self.memo:
             counts = gaps(self.vptr)
-            self.memo["world"] = (self._turn(self.verts, counts) + np.repeat(self.move.T, counts, axis=1)).T
+            self.memo["world"] = (self._turn(self.verts, counts) + self.move.T.repeat(counts, axis=1)).T
         world: Floats = self.memo["world"]
         return world
 
     def _turn(self, vectors: Floats, counts: Ints) -> Floats:
         """Vectors (3, k), of each cell so many as it counts, turned as the cell is."""
         rows = np.ascontiguousarray(self.rot.transpose(1, 2, 0))  # so that what is multiplied lies side by side
-        return np.asarray(np.einsum("ijv,jv->iv", np.repeat(rows, counts, axis=2), vectors))
+        return np.asarray(np.einsum("ijv,jv->iv", rows.repeat(counts, axis=2), vectors))
 
     def world_planes(self) -> tuple[Floats, Floats]:
         """Outward normals (nf, 3) and offsets (nf,) of all faces in world coordinates."""
         if "normals" not in self.memo:
             counts = gaps(self.fptr)
             normals = self._turn(self.faces[:3], counts)
-            self.memo["offsets"] = self.faces[3] + dot(normals, np.repeat(self.move.T, counts, axis=1))
+            self.memo["offsets"] = self.faces[3] + dot(normals, self.move.T.repeat(counts, axis=1))
             self.memo["normals"] = normals.T
         return self.memo["normals"], self.memo["offsets"]
 
@@ -178,13 +178,14 @@ class Cells:
             return empty()
         if len(index) == len(self) and bool((index == np.arange(len(self))).all()):
             return self
-        (vi, vptr), (fi, fptr), (ei, eptr) = (_gather(ptr, index) for ptr in (self.vptr, self.fptr, self.eptr))
-        counts = gaps(eptr)
-        vshift = np.repeat(vptr[:-1] - self.vptr[index], counts)
-        fshift = np.repeat(fptr[:-1] - self.fptr[index], counts)
-        shift = np.stack([vshift, vshift, fshift, fshift])
+        (vi, vptr, vshift), (fi, fptr, fshift), (ei, eptr, _) = (
+            _gather(ptr, index) for ptr in (self.vptr, self.fptr, self.eptr)
+        )
+        edges, counts = pick(self.edges, ei), gaps(eptr)
+        edges[:2] += vshift.repeat(counts)
+        edges[2:] += fshift.repeat(counts)
         return Cells(
-            pick(self.verts, vi), pick(self.faces, fi), pick(self.edges, ei) + shift,
+            pick(self.verts, vi), pick(self.faces, fi), edges,
             vptr, fptr, eptr, self.rot[index], self.move[index], self.strip[index], self.piece[index],
             self.known[index],
         )  # fmt: skip
@@ -220,10 +221,10 @@ class Cells:
         out = replace(self, move=self.move + shift)
         # what is known of where they lay moves along; turning it out anew costs more
         if "world" in self.memo:
-            out.memo["world"] = (self.memo["world"].T + np.repeat(shift.T, gaps(self.vptr), axis=1)).T
+            out.memo["world"] = (self.memo["world"].T + shift.T.repeat(gaps(self.vptr), axis=1)).T
         if "normals" in self.memo:
             normals = out.memo["normals"] = self.memo["normals"]
-            along = dot(normals.T, np.repeat(shift.T, gaps(self.fptr), axis=1))
+            along = dot(normals.T, shift.T.repeat(gaps(self.fptr), axis=1))
             out.memo["offsets"] = self.memo["offsets"] + along
         if "bounds" in self.memo:
             out.memo["bounds"] = tuple(bound + shift for bound in self.memo["bounds"])
@@ -245,7 +246,7 @@ class Cells:
             return self.cell_bounds()
         if "piece bounds" not in self.memo:
             low, high = self.cell_bounds()
-            order = np.argsort(self.piece, kind="stable")
+            order = self.piece.argsort(kind="stable")
             start = np.searchsorted(self.piece[order], np.arange(self.pieces))
             self.memo["piece bounds"] = (
                 np.minimum.reduceat(low[order], start, axis=0), np.maximum.reduceat(high[order], start, axis=0),
@@ -305,29 +306,46 @@ def edge_volumes(
     return np.asarray(np.bincount(owner_e, parts, minlength=n) / 6.0)
 
 
-def swept(p: Floats, q: Floats, d: Floats, e: Floats, normal: Floats, owner: Ints, n: int) -> Floats:
-    """Mean area of sections, (n,), whose sides from ``p`` to ``q`` (3, k) move evenly by ``d`` and ``e`` to the last
-    section, ``owner`` (k,) saying whose each is: that of a section, ½ Σ (p + t d) × (q + t e) · normal, integrated over
-    t from 0 to 1. Positive where sides run anticlockwise about the (3, k) ``normal``."""
-    turn = cross(p, q) + (cross(p, e) + cross(d, q)) / 2 + cross(d, e) / 3
-    return np.asarray(np.bincount(owner, dot(turn, normal), minlength=n) / 2)
+def axes(normal: Floats) -> Floats:
+    """Right-handed axes, (3, 3) by rows, the last of them the unit ``normal`` (3,)."""
+    second = np.cross(np.eye(3)[int(np.abs(normal).argmin())], normal)
+    second /= np.linalg.norm(second)
+    return np.stack([np.cross(second, normal), second, normal])
+
+
+def turn(a: Floats, b: Floats) -> Floats:
+    """Cross products of (2, n) columns, (n,)."""
+    return np.asarray(a[0] * b[1] - a[1] * b[0])
+
+
+def swept(p: Floats, q: Floats, d: Floats, e: Floats) -> Floats:
+    """What sides from ``p`` to ``q`` (2, k) that move evenly by ``d`` and ``e`` add to the mean area of the sections
+    they pass through, (k,): ½ (p + t d) × (q + t e) integrated over t from 0 to 1. Sides that run anticlockwise
+    add up to a positive area."""
+    return (turn(p, q) + (turn(p, e) + turn(d, q)) / 2 + turn(d, e) / 3) / 2
 
 
 def starts(counts: Ints) -> Ints:
     """CSR pointer of runs with these lengths, (n+1,)."""
-    return np.concatenate([np.zeros(1, np.int64), np.cumsum(counts)])
+    out = np.zeros(len(counts) + 1, np.int64)
+    counts.cumsum(out=out[1:])
+    return out
 
 
 def spread(start: Ints, counts: Ints) -> Ints:
     """All positions start, start + 1, … of runs with these starts and lengths, one run behind the other."""
-    ends = np.cumsum(counts)
-    return np.asarray(np.arange(ends[-1] if len(ends) else 0) + np.repeat(start - (ends - counts), counts))
+    ptr = starts(counts)
+    return np.asarray(np.arange(ptr[-1]) + (start - ptr[:-1]).repeat(counts))
 
 
-def _gather(ptr: Ints, index: Ints) -> tuple[Ints, Ints]:
-    """Positions of the entries of the chosen cells in CSR order, and their new pointer."""
-    counts = ptr[index + 1] - ptr[index]
-    return spread(ptr[index], counts), starts(counts)
+def _gather(ptr: Ints, index: Ints) -> tuple[Ints, Ints, Ints]:
+    """Positions of the entries of the chosen cells in CSR order, their new pointer, and by how much each cell's entries
+    move."""
+    first = ptr[index]
+    counts = ptr[index + 1] - first
+    new = starts(counts)
+    shift = new[:-1] - first
+    return np.arange(new[-1]) - shift.repeat(counts), new, shift
 
 
 def empty() -> Cells:

@@ -25,7 +25,7 @@ def packed(
         raise GeometryError("A half kept a corner from the other side of the cut.")
     v_order, vptr, v_map = _compact(used_v, owner_v, n)
     f_order, fptr, f_map = _compact(used_f, owner_f, n)
-    edges = pick(edges, np.argsort(owner_e, kind="stable"))
+    edges = pick(edges, owner_e.argsort(kind="stable"))
     return replace(
         cells, verts=pick(verts, v_order), faces=pick(faces, f_order),
         edges=np.concatenate([v_map[edges[:2]], f_map[edges[2:]]]),
@@ -38,7 +38,7 @@ def packed(
 def _compact(used: Bools, owner: Ints, n: int) -> tuple[Ints, Ints, Ints]:
     """Order of the used entries by owner, the CSR pointer, and the map from old to new positions."""
     index = np.flatnonzero(used)
-    index = index[np.argsort(owner[index], kind="stable")]
+    index = index[owner[index].argsort(kind="stable")]
     mapping = np.full(len(used), -1, np.int64)
     mapping[index] = np.arange(len(index))
     return index, starts(np.bincount(owner[index], minlength=n)), mapping

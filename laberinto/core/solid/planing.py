@@ -17,72 +17,103 @@ from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, dot, gaps
 
 @dataclass(frozen=True, slots=True)
 class Planed:
-    """The cells of a set that can be planed, ``fits`` (n,): what is ``left`` of those, and what comes off below and
-    above, mm³."""
+    """The cells of a set that could be planed, ``fits`` (n,); all ``cells`` with these as they are afterwards and the
+    others as they were; and what comes off below and above, mm³."""
 
     fits: Bools
-    left: Cells
+    cells: Cells
     below: float
     above: float
 
 
-def planed(cells: Cells, local: Floats, height: Floats, code: Ints, bottom: float, top: float, middle: int) -> Planed:
-    """Keep what lies between ``bottom`` and ``top``, mm, either of which may be infinite.
+def planed(
+    cells: Cells, cut: Bools, local: Floats, flat: Floats, code: Ints, bottom: float, top: float, middle: int
+) -> Planed:
+    """Keep what lies between ``bottom`` and ``top``, mm, either of which may be infinite, of the cells that are
+    ``cut`` (n,) by them.
 
-    ``local`` (3, n) is the planes' normal in each strip's frame, ``height`` and ``code`` (nv,) belong to the corners;
-    ``middle`` is the code of what is kept, one less and one more are on the planes.
+    ``local`` (3, n) is the planes' normal in each strip's frame; ``flat`` (3, nv) where the corners lie along two
+    directions in the planes and, last, along the normal, as right-handed axes; ``code`` (nv,) belongs to the corners:
+    ``middle`` is that of what is kept, one less and one more are on the planes.
     """
-    start, counts = cells.vptr[:-1], gaps(cells.vptr)
-    under, over = code < middle - 1, code > middle + 1
+    height = flat[2]
+    counts, cell = gaps(cells.vptr), cells.cell_of_vertex()
+    met = cut.repeat(counts)
+    under, over = met & (code < middle - 1), met & (code > middle + 1)
     off = under | over
-    v0, v1 = cells.edges[:2]
-    rising = np.abs(height[v0] - height[v1]) > ON_PLANE
-    leaving = rising & (off[v0] | off[v1])
-    count = np.bincount(v0[leaving], minlength=len(height)) + np.bincount(v1[leaving], minlength=len(height))
-    floor, ceiling = np.minimum.reduceat(height, start), np.maximum.reduceat(height, start)
-    level = np.where(under, height - floor.repeat(counts), ceiling.repeat(counts) - height) < ON_PLANE
-    fits = np.logical_and.reduceat(np.where(off, (count == 1) & level, code == middle), start)
-    if not fits.any():
-        return Planed(fits, cells.take(fits), 0.0, 0.0)
-    if not fits.all():
-        mine = fits.repeat(counts)
-        inner = planed(cells.take(fits), local[:, fits], height[mine], code[mine], bottom, top, middle)
-        return replace(inner, fits=fits)
-
-    partner = np.zeros(len(height), np.int64)
-    partner[v0[leaving]], partner[v1[leaving]] = v1[leaving], v0[leaving]
-    goal = np.where(under, bottom, top)
     moving = np.flatnonzero(off)
+    floor, ceiling = (reach.reduceat(height, cells.vptr[:-1]) for reach in (np.minimum, np.maximum))
+    # the edges that leave an end, and the corner they lead to
+    v0, v1 = cells.edges[:2]
+    edge = np.flatnonzero(off[v0] | off[v1])
+    a, b = v0[edge], v1[edge]
+    rising = np.abs(height[a] - height[b]) > ON_PLANE
+    edge, a, b = edge[rising], a[rising], b[rising]
+    count = np.bincount(a, minlength=len(height)) + np.bincount(b, minlength=len(height))
+    partner = np.zeros(len(height), np.int64)
+    partner[a], partner[b] = b, a
+    at = height[moving]
+    mine = cell[moving]
+    level = np.where(under[moving], at - floor[mine], ceiling[mine] - at) < ON_PLANE
+    fits = cut.copy()
+    fits[mine[~level | (count[moving] != 1)]] = False
+    fits[cell[met & ~off & (code != middle)]] = False
+    if not fits.any():
+        return Planed(fits, cells, 0.0, 0.0)
+    if bool((fits != cut).any()):
+        kept = fits[mine]
+        moving, mine, at = moving[kept], mine[kept], at[kept]
+        off = off & fits.repeat(counts)
+
     towards = partner[moving]
-    share = (goal[moving] - height[moving]) / (height[towards] - height[moving])
-    slide = np.zeros_like(cells.verts)
-    slide[:, moving] = share * (pick(cells.verts, towards) - pick(cells.verts, moving))
+    share = (np.where(under[moving], bottom, top) - at) / (height[towards] - at)
+
+    def slide(points: Floats) -> Floats:
+        return np.asarray(share * (pick(points, towards) - pick(points, moving)))
+
+    def slid(points: Floats) -> Floats:
+        out = points.copy()
+        out[:, moving] += slide(points)
+        return out
 
     lower, upper = np.maximum(bottom - floor, 0.0), np.maximum(ceiling - top, 0.0)
-    gone = [_wedges(cells, local, slide, v, depth) for v, depth in ((under, lower), (over, upper))]
+    run = np.zeros((2, len(height)))
+    run[:, moving] = slide(flat[:2])
+    rim = np.flatnonzero(off[v0] & off[v1] & (under[v0] == under[v1]))
+    gone = _wedges(cells, local, flat, run, rim, under, lower, upper)
     sides = gaps(cells.fptr)
-    facing = dot(cells.faces[:3], local.repeat(sides, axis=1))
-    by = np.where(facing > LEVEL, upper.repeat(sides), 0.0) + np.where(facing < -LEVEL, lower.repeat(sides), 0.0)
     faces = cells.faces.copy()
-    faces[3] -= by
-    faces[GLUED, by > 0] = 0.0
-    left = replace(cells, verts=cells.verts + slide, faces=faces, known=np.full(len(cells), np.nan))
-    return Planed(fits, left, gone[0], gone[1])
+    touched = np.flatnonzero(fits.repeat(sides))
+    mine = cells.cell_of_face()[touched]
+    facing = dot(pick(cells.faces, touched)[:3], pick(local, mine))
+    by = np.where(facing > LEVEL, upper[mine], 0.0) + np.where(facing < -LEVEL, lower[mine], 0.0)
+    faces[3, touched] -= by
+    faces[GLUED, touched[by > 0]] = 0.0
+    out = replace(cells, verts=slid(cells.verts), faces=faces, known=np.where(fits, np.nan, cells.known))
+    # no face turns, so where all lies now need not be worked out anew
+    if "world" in cells.memo:
+        out.memo["world"] = slid(cells.memo["world"].T).T
+    if "normals" in cells.memo:
+        out.memo["normals"], out.memo["offsets"] = cells.memo["normals"], cells.memo["offsets"].copy()
+        out.memo["offsets"][touched] -= by
+    return Planed(fits, out, *gone)
 
 
-def _wedges(cells: Cells, local: Floats, slide: Floats, off: Bools, depth: Floats) -> float:
-    """Volume of all the ends whose corners are ``off`` (nv,), ``depth`` (n,) thick, mm³: their sections integrated."""
-    edge = np.flatnonzero(off[cells.edges[0]] & off[cells.edges[1]])
-    if not len(edge):
-        return 0.0
+def _wedges(
+    cells: Cells, local: Floats, flat: Floats, run: Floats, edge: Ints, under: Bools, lower: Floats, upper: Floats
+) -> tuple[float, float]:
+    """Volume below and above of all the ends whose level faces the ``edge`` (k,) bound, mm³: sections integrated from
+    the corners ``flat`` (2 or more, nv) by ``run`` (2, nv), over depths ``lower`` and ``upper`` (n,)."""
     a, b = cells.edges[0, edge], cells.edges[1, edge]
     cell = cells.cell_of_edge()[edge]
-    normal = pick(local, cell)
+    below = under[a]
     # all round an end its level face is on one side of the edges; where it is on the right they run the other way
-    facing = np.abs(dot(pick(cells.faces, cells.edges[2, edge])[:3], normal)) > LEVEL
-    sign = np.where(facing, 1.0, -1.0)
-    origin = pick(pick(cells.verts, cells.vptr[:-1]), cell)
-    p, q = pick(cells.verts, a) - origin, pick(cells.verts, b) - origin
-    d, e = pick(slide, a), pick(slide, b)
-    areas = swept(p, q, d, e, sign * normal, cell, len(cells))
-    return float((np.abs(areas) * depth).sum())
+    facing = np.abs(dot(pick(cells.faces, cells.edges[2, edge])[:3], pick(local, cell))) > LEVEL
+    origin = pick(flat[:2], cells.vptr[cell])
+    p, q = pick(flat[:2], a) - origin, pick(flat[:2], b) - origin
+    areas = swept(p, q, pick(run, a), pick(run, b)) * np.where(facing, 1.0, -1.0)
+    volumes = []
+    for which, depth in ((below, lower), (~below, upper)):
+        ends = np.bincount(cell[which], areas[which], minlength=len(cells))
+        volumes.append(float((np.abs(ends) * depth).sum()))
+    return volumes[0], volumes[1]

@@ -11,13 +11,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, gaps, pick, spread
+from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, dot, gaps, pick, spread, turn
 
 
 @dataclass(frozen=True, slots=True)
 class Prisms:
     """Prisms along a normal: ``floor`` and ``ceiling`` (n,) of each, which corners are at the ceiling (nv,), and the
-    vector from each corner to its partner at the other end (3, nv)."""
+    vector from each corner to its partner at the other end (3, nv). ``flat`` and ``flat_across`` (2, nv) are corners
+    and vectors seen along the normal."""
 
     cells: Cells
     local: Floats
@@ -25,25 +26,28 @@ class Prisms:
     ceiling: Floats
     at_ceiling: Bools
     across: Floats
+    flat: Floats
+    flat_across: Floats
 
     @classmethod
-    def of(cls, cells: Cells, local: Floats, height: Floats) -> tuple[Bools, Prisms | None]:
-        """Which cells are prisms, and those. ``local`` (3, n) is the normal in each strip's frame, ``height`` (nv,)
-        along it."""
+    def of(cls, cells: Cells, local: Floats, flat: Floats) -> tuple[Bools, Prisms | None]:
+        """Which cells are prisms, and those. ``local`` (3, n) is the normal in each strip's frame; ``flat`` (3, nv)
+        where corners lie along two directions square to it and, last, along it, as right-handed axes."""
+        height = flat[2]
         start, counts = cells.vptr[:-1], gaps(cells.vptr)
         floor, ceiling = np.minimum.reduceat(height, start), np.maximum.reduceat(height, start)
         rising = height[cells.edges[1]] - height[cells.edges[0]]
         edge = np.flatnonzero(np.abs(rising) > ON_PLANE)
         a, b = cells.edges[0, edge], cells.edges[1, edge]
         single = np.bincount(a, minlength=len(height)) + np.bincount(b, minlength=len(height)) == 1
-        off = np.minimum(height - np.repeat(floor, counts), np.repeat(ceiling, counts) - height)
+        off = np.minimum(height - floor.repeat(counts), ceiling.repeat(counts) - height)
         fits = np.logical_and.reduceat(single & (off < ON_PLANE), start)
         if not fits.any():
             return fits, None
         partner = np.zeros(len(height), np.int64)
         partner[a], partner[b] = b, a
         across = pick(cells.verts, partner) - cells.verts
-        mine = np.repeat(fits, counts)
+        mine = fits.repeat(counts)
         at_ceiling = height > np.repeat((floor + ceiling) / 2, counts)
         return fits, cls(
             cells.take(fits),
@@ -52,6 +56,8 @@ class Prisms:
             ceiling[fits],
             at_ceiling[mine],
             across.compress(mine, axis=1),
+            flat[:2].compress(mine, axis=1),
+            (pick(flat[:2], partner) - flat[:2]).compress(mine, axis=1),
         )
 
     def volumes(self, source: Ints, low: Floats, high: Floats) -> Floats:
@@ -60,15 +66,14 @@ class Prisms:
         floor_edge = np.flatnonzero(~self.at_ceiling[cells.edges[0]] & ~self.at_ceiling[cells.edges[1]])
         a, b = cells.edges[0, floor_edge], cells.edges[1, floor_edge]
         cell = cells.cell_of_edge()[floor_edge]
-        normal = pick(self.local, cell)
         # seen from above the floor runs anticlockwise along edges that have the floor's face on their right
-        facing = dot(pick(cells.faces, cells.edges[2, floor_edge])[:3], normal)
+        facing = dot(pick(cells.faces, cells.edges[2, floor_edge])[:3], pick(self.local, cell))
         sign = np.where(facing < -LEVEL, -1.0, 1.0)
-        origin = pick(pick(cells.verts, cells.vptr[:-1]), cell)
-        p, q = pick(cells.verts, a) - origin, pick(cells.verts, b) - origin
-        d, e = pick(self.across, a), pick(self.across, b)
-        terms = (cross(p, q), cross(p, e) + cross(d, q), cross(d, e))
-        c0, c1, c2 = (np.bincount(cell, sign * dot(t, normal), minlength=len(cells)) / 2 for t in terms)
+        origin = pick(self.flat, cells.vptr[cell])
+        p, q = pick(self.flat, a) - origin, pick(self.flat, b) - origin
+        d, e = pick(self.flat_across, a), pick(self.flat_across, b)
+        terms = (turn(p, q), turn(p, e) + turn(d, q), turn(d, e))
+        c0, c1, c2 = (np.bincount(cell, sign * t, minlength=len(cells)) / 2 for t in terms)
         tall = self.ceiling - self.floor
         t0, t1 = (np.clip((at - self.floor[source]) / tall[source], 0.0, 1.0) for at in (low, high))
 

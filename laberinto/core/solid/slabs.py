@@ -20,6 +20,7 @@ from .cells import (
     Cells,
     Floats,
     Ints,
+    axes,
     dot,
     gaps,
     join,
@@ -60,7 +61,8 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
         return Slabs(cells, np.zeros(0, np.int64), np.zeros(count))
     local = np.einsum("cij,i->jc", cells.rot, normal)
     counts = gaps(cells.vptr)
-    height = dot(np.repeat(local, counts, axis=1), cells.verts) + np.repeat(cells.move @ normal, counts)
+    flat = axes(normal) @ cells.world().T
+    height = flat[2]
     code = np.searchsorted(boundaries, height - ON_PLANE) + np.searchsorted(boundaries, height + ON_PLANE)
     lowest, highest = (reach.reduceat(code, cells.vptr[:-1]) for reach in (np.minimum, np.maximum))
     # what only touches a boundary lies on its other side
@@ -75,30 +77,31 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
         wanted[keep] = True
     whole = low == high
     out = _Made([], [], np.zeros(count))
-    out.add(cells.take(whole & wanted[low]), low[whole & wanted[low]])
     if bool((gone := whole & ~wanted[low]).any()):
         out.lost += np.bincount(low[gone], cells.take(gone).volumes(), minlength=count)
-    index = np.flatnonzero(~whole)
+    done = whole & wanted[low]
+    left = cells
     middle = int(wanted.argmax())
-    if int(wanted.sum()) == 1 and middle <= 1 and count - middle <= 2 and len(index):
-        mine = spread(cells.vptr[index], counts[index])
+    if int(wanted.sum()) == 1 and middle <= 1 and count - middle <= 2:
         bottom, top = np.concatenate([[-np.inf], boundaries, [np.inf]])[middle : middle + 2]
-        smooth = planed(cells.take(index), local[:, index], height[mine], code[mine], bottom, top, 2 * middle)
-        out.add(smooth.left, np.full(len(smooth.left), middle))
+        smooth = planed(cells, ~whole, local, flat, code, bottom, top, 2 * middle)
+        left = smooth.cells
+        done |= smooth.fits
         for slab, volume in ((middle - 1, smooth.below), (middle + 1, smooth.above)):
             if 0 <= slab < count:
                 out.lost[slab] += volume
-        index = index[~smooth.fits]
+    out.add(left.take(done), low[done] if left is cells else np.full(int(done.sum()), middle))
+    index = np.flatnonzero(~(done | gone))
     for which in _batches(index, (high - low)[index] + 1):
         mine = spread(cells.vptr[which], counts[which])
         part = cells.take(which)
-        fits, prisms = Prisms.of(part, local[:, which], height[mine])
+        fits, prisms = Prisms.of(part, local[:, which], pick(flat, mine))
         if prisms is not None:
             out.add(*_of_prisms(prisms, boundaries, low[which[fits]], high[which[fits]], wanted))
         if not fits.all():
             which, mine = which[~fits], mine[np.repeat(~fits, gaps(part.vptr))]
             out.add(*Slicing(
-                part.take(~fits), local[:, which], boundaries, height[mine], code[mine], low[which], high[which]
+                part.take(~fits), local[:, which], boundaries, pick(flat, mine), code[mine], low[which], high[which]
             ).slices(wanted))  # fmt: skip
     return Slabs(join(out.parts), np.concatenate(out.numbers), out.lost)
 
@@ -131,7 +134,7 @@ def _parted(cells: Cells, local: Floats, lowest: Ints, highest: Ints) -> Ints:
 
 def _batches(index: Ints, made: Ints) -> list[Ints]:
     """Cells in runs that make about ``BATCH`` cells each."""
-    ends = np.cumsum(made)
+    ends = made.cumsum()
     cuts = np.searchsorted(ends, np.arange(BATCH, int(ends[-1]) if len(ends) else 0, BATCH))
     return [run for run in np.split(index, cuts) if len(run)]
 

@@ -32,13 +32,14 @@ def lost_in(slab: Ints, volume: Floats, wanted: Bools) -> Floats:
 
 @dataclass(frozen=True, slots=True)
 class Slicing:
-    """Cells that really are cut. ``local`` (3, n) is the planes' normal in each strip's frame; ``height`` and
-    ``code`` (nv,) belong to the vertices; ``low`` and ``high`` (n,) are the first and last slab of each cell."""
+    """Cells that really are cut. ``local`` (3, n) is the planes' normal in each strip's frame; ``flat`` (3, nv) where
+    the corners lie along two directions in the planes and, last, along the normal, as right-handed axes; ``code`` (nv,)
+    belongs to the corners; ``low`` and ``high`` (n,) are the first and last slab of each cell."""
 
     cells: Cells
     local: Floats
     boundaries: Floats
-    height: Floats
+    flat: Floats
     code: Ints
     low: Ints
     high: Ints
@@ -59,7 +60,8 @@ class Slicing:
         vbase, fbase = starts(nv[source]), starts(nf[source] + 2)
         edges, owner = self._edges(first, number, vbase, fbase, made, caps)
         verts = np.concatenate(
-            [pick(cells.verts, spread(cells.vptr[source], nv[source])), made.points.repeat(2, axis=1)], axis=1
+            [pick(cells.verts, spread(cells.vptr[source], nv[source])), made.of(cells, cells.verts).repeat(2, axis=1)],
+            axis=1,
         )
         faces = self._faces(source, slab, fbase)
         every = np.arange(len(source))
@@ -67,7 +69,7 @@ class Slicing:
         owner_f = every.repeat(nf[source] + 2)
         volume = edge_volumes(verts, faces, edges, owner_v, owner_f, owner, len(source))
         built = wanted[slab]
-        rank = np.cumsum(built) - 1
+        rank = built.cumsum() - 1
         mine = built[owner]
         edges, owner = edges.compress(mine, axis=1), rank[owner[mine]]
         out = packed(cells, source[built], verts, faces, edges, rank[owner_v], rank[owner_f], owner)
@@ -88,17 +90,17 @@ class Slicing:
         if not chosen.any():
             return np.zeros(0)
         cells = self.cells
-        rank = np.cumsum(chosen) - 1
+        rank = chosen.cumsum() - 1
         cell = cells.cell_of_face()[caps.face]
         at = first[cell] + caps.boundary + 1 - self.low[cell]
         mine = np.flatnonzero(chosen[at])
         owner, cell = rank[at[mine]], cell[mine]
-        spots = np.concatenate([cells.verts, made.points], axis=1)
-        origin = pick(pick(cells.verts, cells.vptr[:-1]), cell)
+        spots = np.concatenate([self.flat[:2], made.of(cells, self.flat[:2])], axis=1)
+        origin = pick(spots, cells.vptr[cell])
         p, q = pick(spots, caps.begin[mine]) - origin, pick(spots, caps.end[mine]) - origin
         d, e = pick(spots, caps.begin[mine + 1]) - origin - p, pick(spots, caps.end[mine + 1]) - origin - q
         depth = np.diff(self.boundaries)[caps.boundary[mine]]
-        return np.abs(swept(p, q, d, e, depth * pick(self.local, cell), owner, int(rank[-1]) + 1))
+        return np.abs(np.bincount(owner, depth * swept(p, q, d, e), minlength=int(rank[-1]) + 1))
 
     def _faces(self, source: Ints, slab: Ints, fbase: Ints) -> Floats:
         """Faces of every instance, the lower and the upper cap behind its own."""
@@ -147,11 +149,11 @@ class Slicing:
         run = np.flatnonzero((c0 != c1) | (c0 % 2 == 0))
         begin, end = (np.minimum(c0, c1)[run] + 1) // 2, np.maximum(c0, c1)[run] // 2
         pieces = end - begin + 1
-        e, at = np.repeat(run, pieces), spread(np.zeros_like(pieces), pieces)
+        e, at = run.repeat(pieces), spread(np.zeros_like(pieces), pieces)
         cell = cell_e[e]
-        inst = number[first[cell] + np.repeat(begin, pieces) + at - self.low[cell]]
-        crossing = np.repeat(made.start[run], pieces) + at  # the crossing at this piece's upper end
-        last = at == np.repeat(pieces, pieces) - 1
+        inst = number[first[cell] + begin.repeat(pieces) + at - self.low[cell]]
+        crossing = made.start[run].repeat(pieces) + at  # the crossing at this piece's upper end
+        last = at == pieces.repeat(pieces) - 1
         if (here := inst >= 0).all():
             here = ALL
         e, at, cell, inst, crossing, last = (array[here] for array in (e, at, cell, inst, crossing, last))
@@ -258,12 +260,12 @@ class _Caps:
 @dataclass(frozen=True, slots=True)
 class _Points:
     """Where edges cross boundaries: ``edge`` and ``boundary`` (k,), ``start`` (ne,) the first crossing of each edge,
-    ``points`` (3, k). Every crossing is a corner of two slabs of its cell, below and above: ``owner`` (2 k,)."""
+    ``share`` (k,) how far along its edge it lies. Every crossing is a corner of two slabs of its cell, below and above: ``owner`` (2 k,)."""
 
     edge: Ints
     boundary: Ints
     start: Ints
-    points: Floats
+    share: Floats
     owner: Ints
 
     @classmethod
@@ -277,9 +279,13 @@ class _Points:
         start = starts(count)[:-1]
         edge, boundary = np.repeat(np.arange(len(v0)), count), spread(begin, count)
         a, b = v0[edge], v1[edge]
-        share = (cut.boundaries[boundary] - cut.height[a]) / (cut.height[b] - cut.height[a])
-        start_v = pick(cells.verts, a)
-        points = start_v + share * (pick(cells.verts, b) - start_v)
+        height = cut.flat[2]
+        share = (cut.boundaries[boundary] - height[a]) / (height[b] - height[a])
         cell = cells.cell_of_edge()[edge]
         below = first[cell] + boundary - cut.low[cell]
-        return cls(edge, boundary, start, points, np.stack([below, below + 1], axis=1).ravel())
+        return cls(edge, boundary, start, share, np.stack([below, below + 1], axis=1).ravel())
+
+    def of(self, cells: Cells, corners: Floats) -> Floats:
+        """Where the crossings are in the coordinates of the ``corners`` (m, nv), (m, k)."""
+        a, b = (pick(corners, end[self.edge]) for end in cells.edges[:2])
+        return np.asarray(a + self.share * (b - a))

@@ -127,7 +127,7 @@ def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Flo
     event_v = np.concatenate([new_v, new_v, touch_v, touch_v])
     live = through[event_face]
     event_face, event_v = event_face[live], event_v[live]
-    order = np.argsort(event_face, kind="stable")
+    order = event_face.argsort(kind="stable")
     event_face, event_v = event_face[order], event_v[order]
     if len(event_face) != 2 * int(through.sum()) or not bool((event_face[::2] == event_face[1::2]).all()):
         raise GeometryError("A face met the cut in other than two points.")
