@@ -14,7 +14,7 @@ import numpy as np
 
 from .polygons import corners
 from .sight import Seen, seen
-from .solid import Cells, Floats, Ints, Plane, gaps, split, starts
+from .solid import Cells, Floats, Ints, Plane, gaps, pick, split, starts
 
 
 class Side(StrEnum):
@@ -152,14 +152,15 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
     """Note each polygon's map from its strip, and its corners in the strip's own coordinates."""
     faces = shown.faces
     cell = cells.cell_of_face()[faces]
-    all_flat = cells.world() @ frame[:2].T
-    low, high = all_flat.min(axis=0), all_flat.max(axis=0)
-    normal, h = cells.faces[:3, faces], cells.faces[3, faces]
+    all_flat = frame[:2] @ cells.world().T
+    low, high = all_flat.min(axis=1), all_flat.max(axis=1)
+    planes = pick(cells.faces, faces)
+    normal, h = planes[:3], planes[3]
     section = np.argmax(np.abs(normal), axis=0)
     m = np.arange(len(faces))
     a, b = _ACROSS[section].T
     n_d = normal[section, m]
-    view = np.einsum("ri,mij->mrj", frame[:2], cells.rot[cell])  # picture = view @ local + base
+    view = frame[:2] @ cells.rot[cell]  # picture = view @ local + base
     base = cells.move[cell] @ frame[:2].T - low
     # on the face's plane the third coordinate follows from the two that are drawn
     third = view[m, :, section]
@@ -177,7 +178,7 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
     local = carried_back(points, maps, shown.ptr)
     along = (h[owner] - (normal[a[owner], owner] * local[:, 0] + normal[b[owner], owner] * local[:, 1])) / n_d[owner]
     depth = np.add.reduceat(along, shown.ptr[:-1]) / np.diff(shown.ptr) if len(faces) else np.zeros(0)
-    towards = np.einsum("ri,mij,jm->mr", frame, cells.rot[cell], normal)
+    towards = cells.world_planes()[0][faces] @ frame.T
     return Face(
         points, local, shown.ptr, cells.strip[cell], cell, section, depth, towards[:, 2], towards[:, :2],
         _recess(cells, shown, frame, cell),

@@ -10,7 +10,7 @@ import numpy as np
 
 from .errors import GeometryError
 from .simulate import Simulation
-from .solid import Cells, Floats, Ints
+from .solid import Cells, Floats, Ints, pick
 
 _NEAR = 1e-5
 """Corners nearer to each other than this (mm) are one corner of a closed surface."""
@@ -52,11 +52,11 @@ def mesh_of(cells: Cells) -> Mesh:
     v0, v1, left, right = cells.edges
     apex = np.zeros(faces, np.int64)
     apex[right], apex[left] = v1, v0
-    tri = np.concatenate([np.stack([apex[left], v0, v1]), np.stack([apex[right], v1, v0])], axis=1)
-    real = (tri[0] != tri[1]) & (tri[0] != tri[2])
+    tri = np.concatenate([apex[left], apex[right], v0, v1, v1, v0]).reshape(3, -1)
+    real = np.flatnonzero((tri[0] != tri[1]) & (tri[0] != tri[2]))
     count = cells.verts.shape[1]
     strip = cells.strip[cells.cell_of_vertex()]
-    return Mesh(cells.world(), tri[:, real].T, cells.verts.T, strip, np.arange(count))
+    return Mesh(cells.world(), pick(tri, real).T, cells.verts.T, strip, np.arange(count))
 
 
 def solid_mesh(cells: Cells) -> Mesh:

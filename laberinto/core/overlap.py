@@ -19,6 +19,10 @@ ON_SIDE = 1e-9
 FAR = 1e30
 """So far along a side nothing lies; cheaper to add than to choose by."""
 
+NEVER = 1e-20
+"""A side that runs level with another is taken to come nearer by this little: it crosses far beyond its ends, yet not as
+far as ``FAR``."""
+
 
 @dataclass(frozen=True, slots=True)
 class Outlines:
@@ -37,28 +41,25 @@ class Outlines:
         counts = gaps(ptr)
         most = int(counts.max()) if len(counts) else 1
         k = np.arange(most)[:, None]
-        last = counts - 1
-        at = ptr[:-1] + np.where(k <= last, k, 0)
-        after = ptr[:-1] + np.where(k < last, k + 1, 0)
         flat = np.ascontiguousarray(points.T) if len(points) else np.zeros((2, 1))
-        corner, following = (flat.take(i, axis=1).transpose(1, 0, 2) for i in (at, after))
-        rel, nxt = corner - corner[:1], following - corner[:1]
-        clockwise = (rel[:, 0] * nxt[:, 1] - rel[:, 1] * nxt[:, 0]).sum(axis=0) < 0
-        start, end = corner, following
-        if clockwise.any():
-            start, end = np.where(clockwise, following, corner), np.where(clockwise, corner, following)
-        run = end - start
+        at = ptr[:-1] + k * (k < counts)
+        start = flat.take(at, axis=1).transpose(1, 0, 2)
+        rel = start - start[:1]
+        if (clockwise := (rel[:-1, 0] * rel[1:, 1] - rel[:-1, 1] * rel[1:, 0]).sum(axis=0) < 0).any():
+            at = np.where(clockwise & (k > 0) & (k < counts), ptr[:-1] + counts - k, at)
+            start = flat.take(at, axis=1).transpose(1, 0, 2)
+        run = np.concatenate([start[1:], start[:1]]) - start
         length = np.sqrt(run[:, 0] ** 2 + run[:, 1] ** 2)
         length[length == 0] = 1.0
         normal = np.stack([run[:, 1] / length, -run[:, 0] / length], axis=1)
-        box = np.concatenate([corner.min(axis=0), corner.max(axis=0)]).T
+        box = np.concatenate([start.min(axis=0), start.max(axis=0)]).T
         return cls(start, run, normal, counts, box)
 
     def __len__(self) -> int:
         return len(self.sides)
 
 
-def shared_areas(outlines: Outlines, i: Ints, j: Ints, chunk: int = 20_000) -> Floats:
+def shared_areas(outlines: Outlines, i: Ints, j: Ints, chunk: int = 12_000) -> Floats:
     """Area in mm² that outlines i and j share, (k,). Of each so many pairs are looked at together that they have about
     ``chunk`` pairs of sides."""
     out = np.zeros(len(i))
@@ -83,33 +84,32 @@ def _shared(outlines: Outlines, pair: Ints, sides: int) -> Floats:
     )
     start -= start[:1, :, :1]  # so that large coordinates do not cost digits
     x, y, dx, dy = start[:, 0], start[:, 1], run[:, 0], run[:, 1]
-    # the other of each pair, its sides before those that are held against them: (sides, sides, 2, k)
-    across = normal[:, None, :, ::-1]
-    nx, ny = across[:, :, 0], across[:, :, 1]
+    # the sides of each pair's other, against which corners are held, come first: (sides, sides + 1, 2, k)
+    nx, ny = normal[:, None, 0, ::-1], normal[:, None, 1, ::-1]
     offset = (normal[:, 0] * x + normal[:, 1] * y)[:, None, ::-1]
-    off = nx * x  # how far outside a side begins
-    off += ny * y
+    off = nx * np.concatenate([x, x[:1]])  # how far outside a corner lies, the first once more at the end
+    off += ny * np.concatenate([y, y[:1]])
     off -= offset
-    ahead = nx * dx  # and how much farther outside it ends
-    ahead += ny * dy
-    level = np.abs(ahead) < ON_SIDE
-    ahead[level] = 0.0
-    beside = level & (off > -ON_SIDE)
-    begin, end = np.zeros_like(x), np.ones_like(x)
-    if beside.any():
-        # beside it, or on it: a side that runs along one of the other's counts once, for the first of the pair; a side
-        # of no length has no normal and bounds nothing
-        once = beside[:, :, 0]
-        way = run[:, None, :, 1]
-        once &= ~((off[:, :, 0] < ON_SIDE) & (dx[:, 0] * way[:, :, 0] + dy[:, 0] * way[:, :, 1] > 0))
-        beside &= ((normal**2).sum(axis=1) > 0)[:, None, ::-1]
-        end -= 2.0 * beside.any(axis=0)
+    back = off[:, :-1] - off[:, 1:]
+    off = off[:, :-1]
+    level = np.abs(back) < ON_SIDE
+    if level.any():  # it never crosses: all of it is within or none
+        back -= (back + NEVER) * level
+        on = level & (np.abs(off) < ON_SIDE)
+        off += on
+        # a side that runs along one of the other's counts once, for the first of the pair; a side of no length has no
+        # normal and bounds nothing
+        along = dx[:, 0] * ny[:, :, 0] < dy[:, 0] * nx[:, :, 0]
+        off[:, :, 0] -= 2.0 * (on[:, :, 0] & along)
+        if int(outlines.sides[pair].min()) < sides:
+            off -= 2.0 * (on & ((nx == 0) & (ny == 0)))
     # where it crosses: the end of what is within where it runs outwards, else the beginning
-    at = np.divide(off, ahead + level, out=off)
-    np.negative(at, out=at)
-    np.minimum(end, (at + FAR * (ahead <= 0)).min(axis=0), out=end)
-    np.maximum(begin, (at - FAR * (ahead >= 0)).max(axis=0), out=begin)
-    within = np.maximum(np.minimum(end, 1.0) - begin, 0.0)
+    cross = off / back
+    far = FAR * (back > 0)
+    end = (cross + far).min(axis=0)
+    far -= FAR
+    cross += far
+    within = np.maximum(np.minimum(end, 1.0) - np.maximum(cross.max(axis=0), 0.0), 0.0)
     return np.asarray((within * (x * dy - y * dx)).sum(axis=(0, 1)) / 2)
 
 

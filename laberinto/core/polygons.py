@@ -23,7 +23,7 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     owner, start = owner[mine], start[mine]
     points = pick(cells.verts, start)
     counts = np.bincount(owner, minlength=len(faces))
-    centre = np.stack([np.bincount(owner, points[k], minlength=len(faces)) for k in range(3)]) / np.maximum(counts, 1)
+    centre = np.array([np.bincount(owner, along, minlength=len(faces)) for along in points]) / np.maximum(counts, 1)
     normal = pick(cells.faces, faces)[:3]
     # any direction not along the normal gives a basis of the face's plane
     helper = np.zeros_like(normal)

@@ -16,7 +16,7 @@ import shapely
 from .contact import covered
 from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import areas, corners
-from .solid import Cells, Floats, Ints, gaps, starts
+from .solid import Cells, Floats, Ints, gaps, pick, starts
 
 TOWARDS = 1e-6
 """Faces less turned to the eye than this are edges only (cosine)."""
@@ -53,18 +53,19 @@ def seen(cells: Cells, frame: Floats) -> Seen:
     low, high = cells.piece_bounds()
     outermost = np.maximum(low * frame[2], high * frame[2]).sum(axis=1)  # the frame looks along an axis
     flush = (facing[candidates] > 1 - 1e-9) & (offsets[candidates] > outermost[piece] - SUPPORT)
-    if not flush.all() and _covers(cells, candidates[flush], frame, low, high):
-        candidates, piece, flush = candidates[flush], piece[flush], flush[flush]
-    if not flush.all():
-        rim = _rim(cells, candidates, flush, facing[candidates], frame)
-        if rim is not None:
-            return rim
-        behind = np.flatnonzero(~flush)
-        open_ = behind[~_glued(cells, candidates[behind], np.flatnonzero(facing < -TOWARDS))]
-        keep = np.sort(np.concatenate([np.flatnonzero(flush), open_]))
-        candidates, piece, flush = candidates[keep], piece[keep], flush[keep]
+    front = candidates[flush]
+    vertex, ptr = corners(cells, front)
+    if flush.all() or _covers(cells, front, areas(cells, vertex, ptr), frame, high - low):
+        return Seen(front, _pictured(cells, vertex, frame), ptr)
+    rim = _rim(cells, candidates, flush, facing[candidates], frame)
+    if rim is not None:
+        return rim
+    behind = np.flatnonzero(~flush)
+    open_ = behind[~_glued(cells, candidates[behind], np.flatnonzero(facing < -TOWARDS))]
+    keep = np.sort(np.concatenate([np.flatnonzero(flush), open_]))
+    candidates, piece, flush = candidates[keep], piece[keep], flush[keep]
     vertex, ptr = corners(cells, candidates)
-    flat = cells.world()[vertex] @ frame[:2].T
+    flat = _pictured(cells, vertex, frame)
     if flush.all():
         return Seen(candidates, flat, ptr)
     return _clipped(candidates, piece, flush, flat, ptr, normals[candidates] @ frame.T, offsets[candidates])
@@ -86,7 +87,7 @@ def _rim(cells: Cells, candidates: Ints, flush: Any, facing: Floats, frame: Floa
     whole = float(shapely.area(shapely.convex_hull(shapely.linestrings(cells.world() @ frame[:2].T))))
     if abs(shadow - whole) > LEAST_SEEN:
         return None
-    flat = cells.world()[vertex] @ frame[:2].T
+    flat = _pictured(cells, vertex, frame)
     outlines, leaning, group = Outlines.of(flat, ptr), np.flatnonzero(~on_top), np.zeros(len(faces), np.int64)
     i, j = near_pairs(outlines.box[leaning], group[leaning], outlines.box, group)
     i = leaning[i]
@@ -96,12 +97,17 @@ def _rim(cells: Cells, candidates: Ints, flush: Any, facing: Floats, frame: Floa
     return Seen(faces, flat, ptr)
 
 
-def _covers(cells: Cells, flush: Ints, frame: Floats, low: Floats, high: Floats) -> bool:
-    """Whether faces in the outermost plane fill the box round every piece, so that nothing behind them is seen."""
-    size = np.abs((high - low) @ frame[:2].T)
+def _pictured(cells: Cells, vertex: Ints, frame: Floats) -> Floats:
+    """Where corners are in the picture, (k, 2)."""
+    return np.asarray((frame[:2] @ pick(cells.world().T, vertex)).T)
+
+
+def _covers(cells: Cells, flush: Ints, there: Floats, frame: Floats, extent: Floats) -> bool:
+    """Whether the ``flush`` faces in the outermost plane, with areas ``there``, fill the box (pieces, 3) round every piece, so that
+    nothing behind them is seen."""
+    size = np.abs(extent @ frame[:2].T)
     if np.abs(np.abs(frame).max(axis=1) - 1).max() > 1e-9:
         return False  # the box is not square to the view
-    there = areas(cells, *corners(cells, flush))
     piece = cells.piece[cells.cell_of_face()[flush]]
     filled = np.bincount(piece, there, minlength=len(size))
     return bool((filled > size.prod(axis=1) - LEAST_SEEN).all())

@@ -11,6 +11,7 @@ No face loops are stored. Edges are enough: each knows its two ends and the face
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
@@ -33,6 +34,9 @@ GLUED = 4
 """The row of ``Cells.faces`` that says which are known to be glued."""
 
 ALL = slice(None)
+
+_WHERE = ("world", "normals", "offsets", "bounds", "box")
+"""What is remembered of where cells lie, whatever piece they belong to."""
 
 MOST_CELLS = 40_000
 """No set of pieces is cut into more cells than this, so that memory stays bounded."""
@@ -204,7 +208,7 @@ class Cells:
     def regrouped(self, piece: Ints) -> Cells:
         """The cells where they lie, of other pieces (n,)."""
         out = replace(self, piece=piece)
-        out.memo.update({key: self.memo[key] for key in ("world", "normals", "offsets", "bounds") if key in self.memo})
+        out.memo.update({key: self.memo[key] for key in _WHERE if key in self.memo})
         return out
 
     def renumbered(self, by: int) -> Cells:
@@ -213,12 +217,21 @@ class Cells:
 
     def turned(self, matrix: Floats) -> Cells:
         """All cells turned about the world's origin by a (3, 3) rotation."""
-        return replace(self, rot=matrix @ self.rot, move=self.move @ matrix.T)
+        return self._lying(matrix @ self.rot, self.move @ matrix.T)
+
+    def _lying(self, rot: Floats, move: Floats) -> Cells:
+        """The same cells elsewhere; dataclasses.replace takes several times as long."""
+        return Cells(
+            self.verts, self.faces, self.edges, self.vptr, self.fptr, self.eptr, rot, move, self.strip, self.piece,
+            self.known,
+        )  # fmt: skip
 
     def moved(self, by: Floats | Sequence[float]) -> Cells:
         """All cells moved by a (3,) vector, or each by its row of (n, 3)."""
         shift = np.broadcast_to(np.asarray(by, float), self.move.shape)
-        out = replace(self, move=self.move + shift)
+        if not shift.any():
+            return self
+        out = self._lying(self.rot, self.move + shift)
         # what is known of where they lay moves along; turning it out anew costs more
         if "world" in self.memo:
             out.memo["world"] = (self.memo["world"].T + shift.T.repeat(gaps(self.vptr), axis=1)).T
@@ -228,12 +241,17 @@ class Cells:
             out.memo["offsets"] = self.memo["offsets"] + along
         if "bounds" in self.memo:
             out.memo["bounds"] = tuple(bound + shift for bound in self.memo["bounds"])
+        if "box" in self.memo and np.ndim(by) == 1:
+            out.memo["box"] = tuple(bound + shift[0] for bound in self.memo["box"])
         return out
 
     def bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round all cells, world, each (3,)."""
-        points = self.world()
-        return points.min(axis=0), points.max(axis=0)
+        if "box" not in self.memo:
+            points = self.world()
+            self.memo["box"] = points.min(axis=0), points.max(axis=0)
+        box: tuple[Floats, Floats] = self.memo["box"]
+        return box
 
     def size(self) -> Floats:
         """Extent in x, y and z, (3,) mm."""
@@ -244,6 +262,9 @@ class Cells:
         """Lowest and highest corner of the box round each piece, (pieces, 3) each."""
         if not len(self):
             return self.cell_bounds()
+        if self.pieces == 1:
+            low, high = self.bounds()
+            return low[None], high[None]
         if "piece bounds" not in self.memo:
             low, high = self.cell_bounds()
             order = self.piece.argsort(kind="stable")
@@ -266,7 +287,7 @@ class Cells:
     def turned_each(self, matrices: Floats) -> Cells:
         """Each piece turned about the origin by its row of (pieces, 3, 3) rotations."""
         mine = matrices[self.piece]
-        return replace(self, rot=mine @ self.rot, move=np.einsum("cij,cj->ci", mine, self.move))
+        return self._lying(mine @ self.rot, np.einsum("cij,cj->ci", mine, self.move))
 
     def at_origin(self) -> Cells:
         """Moved so that the box round all cells starts at the origin."""
@@ -308,9 +329,12 @@ def edge_volumes(
 
 def axes(normal: Floats) -> Floats:
     """Right-handed axes, (3, 3) by rows, the last of them the unit ``normal`` (3,)."""
-    second = np.cross(np.eye(3)[int(np.abs(normal).argmin())], normal)
-    second /= np.linalg.norm(second)
-    return np.stack([np.cross(second, normal), second, normal])
+    x, y, z = normal.tolist()
+    # square to the normal and to whichever axis lies least along it
+    a, b, c = min((abs(x), (0.0, -z, y)), (abs(y), (z, 0.0, -x)), (abs(z), (-y, x, 0.0)))[1]
+    length = math.sqrt(a * a + b * b + c * c)
+    a, b, c = a / length, b / length, c / length
+    return np.array([[b * z - c * y, c * x - a * z, a * y - b * x], [a, b, c], [x, y, z]])
 
 
 def turn(a: Floats, b: Floats) -> Floats:
