@@ -20,8 +20,8 @@ FAR = 1e30
 """So far along a side nothing lies; cheaper to add than to choose by."""
 
 NEVER = 1e-20
-"""A side that runs level with another is taken to come nearer by this little: it crosses far beyond its ends, yet not as
-far as ``FAR``."""
+"""A side that runs level with another is taken to come nearer by this little: it crosses far beyond its ends, yet not
+as far as ``FAR``."""
 
 
 @dataclass(frozen=True, slots=True)

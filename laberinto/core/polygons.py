@@ -19,7 +19,7 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     rank = np.full(nf, -1, np.int64)
     rank[faces] = np.arange(len(faces))
     owner = rank[face]
-    mine = owner >= 0
+    mine = np.flatnonzero(owner >= 0)
     owner, start = owner[mine], start[mine]
     points = pick(cells.verts, start)
     counts = np.bincount(owner, minlength=len(faces))

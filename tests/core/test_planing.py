@@ -1,5 +1,7 @@
 """Planing, dust that is only weighed, and what is known to be glued: the quick ways against the plain ones."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import Phase, given, settings
@@ -11,6 +13,7 @@ from laberinto.core.patterns import FAMILIES
 from laberinto.core.polygons import areas, corners
 from laberinto.core.simulate import simulate
 from laberinto.core.solid import GLUED, Cells, Plane, boxes, join, slabs, split
+from laberinto.core.solid.cells import axes
 from laberinto.core.solid.planing import planed
 
 from .test_solid import assert_sound, normals, shares, through
@@ -60,13 +63,18 @@ def test_one_slab_kept_is_what_two_plain_cuts_leave(
 def test_planing_moves_corners_and_nothing_else(share: float, below: float, above: float) -> None:
     cells = bars()
     cells = join(list(split(cells, through(cells, (1, 0.3, 0.4), share))))  # by a wall that leans: sections change
-    height = cells.world()[:, 2]
+    cells.world_planes()
+    flat = axes(UP) @ cells.world().T
+    height = flat[2]
     bounds = np.array([below, 40 - above])
     code = np.searchsorted(bounds, height - 1e-9) + np.searchsorted(bounds, height + 1e-9)
     local = np.einsum("cij,i->jc", cells.rot, UP)
-    done = planed(cells, local, height, code, below, 40 - above, 2)
+    done = planed(cells, np.ones(len(cells), bool), local, flat, code, below, 40 - above, 2)
     plain = slabs(cells, UP, bounds)
-    kept = done.left
+    afresh = replace(done.cells, strip=done.cells.strip)
+    assert np.abs(done.cells.world() - afresh.world()).max() < 1e-12  # what was known of where they lay moved along
+    assert np.abs(done.cells.world_planes()[1] - afresh.world_planes()[1]).max() < 1e-12
+    kept = done.cells.take(done.fits)
     assert kept.edges.tolist() == cells.take(done.fits).edges.tolist()
     if done.fits.all():
         assert done.below == pytest.approx(plain.of(0).volume(), rel=1e-9)

@@ -134,16 +134,15 @@ def test_swept_sections_give_textbook_volumes() -> None:
     """A square of 10 that shrinks to one of 4 over 6: a frustum, 6 / 3 × (100 + 16 + √(100 × 16)) = 312. One that
     shrinks to a point is a pyramid, 6 / 3 × 100 = 200; one that stays is a box of 600. Twisting a quarter turn keeps
     corners on straight lines, so the middle section is a square of half the diagonal: (100 + 4 × 50 + 100) / 6 × 6."""
-    corner = np.array([[-5.0, -5, 0], [5, -5, 0], [5, 5, 0], [-5, 5, 0]]).T
+    corner = np.array([[-5.0, -5], [5, -5], [5, 5], [-5, 5]]).T
     after = np.roll(corner, -1, axis=1)
-    up, one = np.tile([[0.0], [0.0], [6.0]], 4), np.zeros(4, np.int64)
     for goal, following, volume in (
         (0.4 * corner, 0.4 * after, 312.0),
         (0 * corner, 0 * after, 200.0),
         (corner, after, 600.0),
         (after, np.roll(after, -1, axis=1), 400.0),
     ):
-        assert swept(corner, after, goal - corner, following - after, up, one, 1) == pytest.approx([volume])
+        assert 6 * swept(corner, after, goal - corner, following - after).sum() == pytest.approx(volume)
 
 
 def test_no_cells_and_all_cells_are_taken_as_they_are() -> None:

@@ -152,17 +152,23 @@ class Cells:
     def sealed(self, faces: Ints) -> Cells:
         """The chosen faces known to be glued all over. A cut leaves what it does not lay open glued, so that later
         joints and trims need not look at these again."""
-        marked = self.faces.copy()
-        marked[GLUED, faces] = 1.0
-        return replace(self, faces=marked)
+        return self._marked(faces, 1.0)
 
     def laid_bare(self, faces: Ints | slice = ALL) -> Cells:
         """The chosen faces, or all, no longer known to be glued."""
         if not self.faces[GLUED, faces].any():
             return self
+        return self._marked(faces, 0.0)
+
+    def _marked(self, faces: Ints | slice, value: float) -> Cells:
         marked = self.faces.copy()
-        marked[GLUED, faces] = 0.0
-        return replace(self, faces=marked)
+        marked[GLUED, faces] = value
+        return self._where_they_lie(replace(self, faces=marked))
+
+    def _where_they_lie(self, other: Cells) -> Cells:
+        """The other, which has the same corners and planes, with what is known of these."""
+        other.memo.update({key: self.memo[key] for key in _WHERE if key in self.memo})
+        return other
 
     def cell_bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round each cell, world, (n, 3) each."""
@@ -207,9 +213,7 @@ class Cells:
 
     def regrouped(self, piece: Ints) -> Cells:
         """The cells where they lie, of other pieces (n,)."""
-        out = replace(self, piece=piece)
-        out.memo.update({key: self.memo[key] for key in _WHERE if key in self.memo})
-        return out
+        return self._where_they_lie(replace(self, piece=piece))
 
     def renumbered(self, by: int) -> Cells:
         """Pieces numbered ``by`` higher."""

@@ -54,19 +54,20 @@ def planed(
     partner[a], partner[b] = b, a
     at = height[moving]
     mine = cell[moving]
-    level = np.where(under[moving], at - floor[mine], ceiling[mine] - at) < ON_PLANE
+    below = under[moving]
+    level = np.where(below, at - floor[mine], ceiling[mine] - at) < ON_PLANE
     fits = cut.copy()
     fits[mine[~level | (count[moving] != 1)]] = False
     fits[cell[met & ~off & (code != middle)]] = False
     if not fits.any():
         return Planed(fits, cells, 0.0, 0.0)
     if bool((fits != cut).any()):
-        kept = fits[mine]
-        moving, mine, at = moving[kept], mine[kept], at[kept]
+        kept = np.flatnonzero(fits[mine])
+        moving, at, below = moving[kept], at[kept], below[kept]
         off = off & fits.repeat(counts)
 
     towards = partner[moving]
-    share = (np.where(under[moving], bottom, top) - at) / (height[towards] - at)
+    share = (np.array([top, bottom])[below.astype(np.int64)] - at) / (height[towards] - at)
 
     def slide(points: Floats) -> Floats:
         return np.asarray(share * (pick(points, towards) - pick(points, moving)))
@@ -86,7 +87,7 @@ def planed(
     touched = np.flatnonzero(fits.repeat(sides))
     mine = cells.cell_of_face()[touched]
     facing = dot(pick(cells.faces, touched)[:3], pick(local, mine))
-    by = np.where(facing > LEVEL, upper[mine], 0.0) + np.where(facing < -LEVEL, lower[mine], 0.0)
+    by = upper[mine] * (facing > LEVEL) + lower[mine] * (facing < -LEVEL)
     faces[3, touched] -= by
     faces[GLUED, touched[by > 0]] = 0.0
     out = replace(cells, verts=slid(cells.verts), faces=faces, known=np.where(fits, np.nan, cells.known))
@@ -111,7 +112,7 @@ def _wedges(
     facing = np.abs(dot(pick(cells.faces, cells.edges[2, edge])[:3], pick(local, cell))) > LEVEL
     origin = pick(flat[:2], cells.vptr[cell])
     p, q = pick(flat[:2], a) - origin, pick(flat[:2], b) - origin
-    areas = swept(p, q, pick(run, a), pick(run, b)) * np.where(facing, 1.0, -1.0)
+    areas = swept(p, q, pick(run, a), pick(run, b)) * (2.0 * facing - 1.0)
     volumes = []
     for which, depth in ((below, lower), (~below, upper)):
         ends = np.bincount(cell[which], areas[which], minlength=len(cells))

@@ -68,7 +68,7 @@ class Prisms:
         cell = cells.cell_of_edge()[floor_edge]
         # seen from above the floor runs anticlockwise along edges that have the floor's face on their right
         facing = dot(pick(cells.faces, cells.edges[2, floor_edge])[:3], pick(self.local, cell))
-        sign = np.where(facing < -LEVEL, -1.0, 1.0)
+        sign = 1.0 - 2.0 * (facing < -LEVEL)
         origin = pick(self.flat, cells.vptr[cell])
         p, q = pick(self.flat, a) - origin, pick(self.flat, b) - origin
         d, e = pick(self.flat_across, a), pick(self.flat_across, b)
@@ -98,8 +98,7 @@ class Prisms:
         )
         facing = dot(out.faces[:3], np.repeat(pick(self.local, source), sides, axis=1))
         faces = out.faces.copy()
-        by = np.where(facing > LEVEL, np.repeat(high - ceiling, sides), 0.0)
-        by -= np.where(facing < -LEVEL, np.repeat(low - floor, sides), 0.0)
+        by = (facing > LEVEL) * (high - ceiling).repeat(sides) - (facing < -LEVEL) * (low - floor).repeat(sides)
         faces[3] += by
         faces[GLUED, by != 0] = 0.0
         return replace(out, verts=out.verts + share * across, faces=faces, known=volume)

@@ -66,8 +66,8 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
     code = np.searchsorted(boundaries, height - ON_PLANE) + np.searchsorted(boundaries, height + ON_PLANE)
     lowest, highest = (reach.reduceat(code, cells.vptr[:-1]) for reach in (np.minimum, np.maximum))
     # what only touches a boundary lies on its other side
-    low = (lowest + 1) // 2
-    high = np.maximum(low, highest // 2)
+    low = (lowest + 1) >> 1
+    high = np.maximum(low, highest >> 1)
     cells = cells.laid_bare(_parted(cells, local, lowest, highest))
     if (made := int((high - low + 1).sum())) > MOST_CELLS:
         raise TooManyCellsError(f"This would cut the wood into {made:,} cells; one build holds {MOST_CELLS:,}.")
@@ -100,7 +100,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
             out.add(*_of_prisms(prisms, boundaries, low[which[fits]], high[which[fits]], wanted))
         if not fits.all():
             which, mine = which[~fits], mine[np.repeat(~fits, gaps(part.vptr))]
-            out.add(*Slicing(
+            out.add(*Slicing.of(
                 part.take(~fits), local[:, which], boundaries, pick(flat, mine), code[mine], low[which], high[which]
             ).slices(wanted))  # fmt: skip
     return Slabs(join(out.parts), np.concatenate(out.numbers), out.lost)
@@ -124,7 +124,7 @@ class _Made:
 def _parted(cells: Cells, local: Floats, lowest: Ints, highest: Ints) -> Ints:
     """Glued faces that lie in a boundary, so that the cut may part them from what they are glued to. ``local`` (3, n)
     is the normal in each strip's frame, ``lowest`` and ``highest`` (n,) are the codes of each cell's ends."""
-    on_floor, on_ceiling = lowest % 2 == 1, highest % 2 == 1
+    on_floor, on_ceiling = (lowest & 1) == 1, (highest & 1) == 1
     cell = cells.cell_of_face()
     faces = np.flatnonzero((on_floor | on_ceiling)[cell] & (cells.faces[GLUED] > 0))
     cell = cell[faces]
