@@ -194,11 +194,14 @@ class Cells:
         edges, counts = pick(self.edges, ei), gaps(eptr)
         edges[:2] += vshift.repeat(counts)
         edges[2:] += fshift.repeat(counts)
-        return Cells(
+        out = Cells(
             pick(self.verts, vi), pick(self.faces, fi), edges,
             vptr, fptr, eptr, self.rot[index], self.move[index], self.strip[index], self.piece[index],
             self.known[index],
         )  # fmt: skip
+        if "world" in self.memo:
+            out.memo["world"] = pick(self.memo["world"].T, vi).T
+        return out
 
     def of_piece(self, number: int) -> Cells:
         """The cells of one piece, renumbered to piece 0."""
@@ -399,7 +402,7 @@ def join(parts: Sequence[Cells]) -> Cells:
         tails = [getattr(p, name)[1:] + offset for p, offset in zip(parts, offsets, strict=False)]
         return np.concatenate([np.zeros(1, np.int64), *tails])
 
-    return Cells(
+    out = Cells(
         np.concatenate([p.verts for p in parts], axis=1),
         np.concatenate([p.faces for p in parts], axis=1),
         np.concatenate(
@@ -410,6 +413,9 @@ def join(parts: Sequence[Cells]) -> Cells:
         np.concatenate([p.strip for p in parts]), np.concatenate([p.piece for p in parts]),
         np.concatenate([p.known for p in parts]),
     )  # fmt: skip
+    if "world" in max(parts, key=len).memo:
+        out.memo["world"] = np.concatenate([p.world().T for p in parts], axis=1).T
+    return out
 
 
 # The box every milled strip starts as: corner i has bit 0 for x, bit 1 for y, bit 2 for z; faces are
