@@ -103,8 +103,8 @@ def _pictured(cells: Cells, vertex: Ints, frame: Floats) -> Floats:
 
 
 def _covers(cells: Cells, flush: Ints, there: Floats, frame: Floats, extent: Floats) -> bool:
-    """Whether the ``flush`` faces in the outermost plane, with areas ``there``, fill the box round every piece, (pieces,
-    3), so that nothing behind them is seen."""
+    """Whether the ``flush`` faces in the outermost plane, with areas ``there``, fill the box round every piece,
+    (pieces, 3), so that nothing behind them is seen."""
     size = np.abs(extent @ frame[:2].T)
     if np.abs(np.abs(frame).max(axis=1) - 1).max() > 1e-9:
         return False  # the box is not square to the view

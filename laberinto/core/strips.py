@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import math
+import struct
 from dataclasses import dataclass
 from enum import StrEnum
 
-import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from .woods import Tone, Wood
@@ -65,32 +65,26 @@ class Sawn(StrEnum):
 
 
 def rings_for(wood: Wood, mark: int, width: float, thickness: float, sawn: Sawn | None = None) -> Rings:
-    """Rings for a strip that states none: as sawn from a log, drawn from a seed of wood and mark.
+    """Rings for a strip that states none: as sawn from a log, drawn by wood and mark.
 
     The same wood and mark always give the same rings, so a strip keeps its face when it is moved. Where ``sawn`` is
     given the heart lies where that puts it, give or take a few degrees.
     """
-    digest = hashlib.blake2b(f"{wood.key}:{mark}".encode(), digest_size=8).digest()
-    rng = np.random.default_rng(int.from_bytes(digest, "big"))
-    angle = rng.uniform(0, 2 * math.pi)
-    away = rng.uniform(20, 110)
+    # a digest is spread as evenly as random numbers are, and stays the same whatever library draws them
+    digest = hashlib.blake2b(f"{wood.key}:{mark}".encode(), digest_size=24).digest()
+    *numbers, seed = struct.unpack("<6I", digest)
+    turned, far, wide, keeps, deep = (number / 2**32 for number in numbers)
+    angle = math.tau * turned
+    away = 20 + 90 * far
     if sawn is not None:
         angle = math.radians(sawn.heart + 16 * (angle / math.tau - 0.5))
         away += max(width, thickness) / 2
     heart = (width / 2 + away * math.cos(angle), thickness / 2 + away * math.sin(angle))
-    spacing, seed = round(wood.spacing * rng.uniform(0.8, 1.25), 3), int(rng.integers(0, 2**32))
+    sapwood = None
+    if wood.tone is not Tone.LIGHT and keeps < SAPWOOD_SHARE:  # light woods show no edge between sap and heart
+        outermost = max(math.hypot(x - heart[0], z - heart[1]) for x in (0.0, width) for z in (0.0, thickness))
+        sapwood = round(outermost - (0.06 + 0.14 * deep) * math.hypot(width, thickness), 2)
     return Rings(
-        heart=(round(heart[0], 2), round(heart[1], 2)), spacing=spacing, seed=seed,
-        sapwood=_sapwood(wood, heart, width, thickness, rng),
+        heart=(round(heart[0], 2), round(heart[1], 2)), spacing=round(wood.spacing * (0.8 + 0.45 * wide), 3),
+        seed=seed, sapwood=sapwood,
     )  # fmt: skip
-
-
-def _sapwood(
-    wood: Wood, heart: tuple[float, float], width: float, thickness: float, rng: np.random.Generator
-) -> float | None:
-    """Where sapwood begins on the few strips that keep a sliver of it: woods whose heartwood is no darker show none."""
-    keeps, deep = rng.random() < SAPWOOD_SHARE, rng.uniform(0.06, 0.2)
-    if wood.tone is Tone.LIGHT or not keeps:
-        return None
-    far = max(math.hypot(x - heart[0], z - heart[1]) for x in (0.0, width) for z in (0.0, thickness))
-    return round(far - deep * math.hypot(width, thickness), 2)
