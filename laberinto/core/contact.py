@@ -52,7 +52,7 @@ def touching(cells: Cells, first: Ints, second: Ints, group_a: Ints, group_b: In
     basis = _basis(shared)
     flat = _flat(cells, face[some], plane[some], basis)
     groups = rank[plane[some]]
-    i, j = near_pairs(flat.box[:at], groups[:at], flat.box[at:], groups[at:])
+    i, j = near_pairs(flat.box[:, :at], groups[:at], flat.box[:, at:], groups[at:])
     area = shared_areas(flat, i, at + j)
     real = area > LEAST_AREA
     i, j = some[i[real]], some[at + j[real]]

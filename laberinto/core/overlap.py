@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .solid import Floats, Ints, gaps
+from .solid import Floats, Ints, gaps, pick, spread
 
 ON_SIDE = 1e-9
 """A corner this near a side (mm) lies on it."""
@@ -27,7 +27,7 @@ as far as ``FAR``."""
 @dataclass(frozen=True, slots=True)
 class Outlines:
     """Convex polygons, anticlockwise: ``start``, ``run`` and outward unit ``normal`` (k, 2, m) of their sides, filled
-    up with sides of no length at the end; ``sides`` (m,) how many there are; ``box`` (m, 4) low and high corner."""
+    up with sides of no length at the end; ``sides`` (m,) how many there are; ``box`` (4, m) low and high corner."""
 
     start: Floats
     run: Floats
@@ -52,7 +52,7 @@ class Outlines:
         length = np.sqrt(run[:, 0] ** 2 + run[:, 1] ** 2)
         length[length == 0] = 1.0
         normal = np.stack([run[:, 1] / length, -run[:, 0] / length], axis=1)
-        box = np.concatenate([start.min(axis=0), start.max(axis=0)]).T
+        box = np.concatenate([start.min(axis=0), start.max(axis=0)])
         return cls(start, run, normal, counts, box)
 
     def __len__(self) -> int:
@@ -114,31 +114,33 @@ def _shared(outlines: Outlines, pair: Ints, sides: int) -> Floats:
 
 
 def near_pairs(first: Floats, group_a: Ints, second: Floats, group_b: Ints) -> tuple[Ints, Ints]:
-    """Pairs of boxes (m, 4) of the same group that overlap, by a sweep along whichever axis parts a group best.
+    """Pairs of boxes (4, m) of the same group that overlap, by a sweep along whichever axis parts a group best.
     Groups are numbered from 0."""
-    if not len(first) or not len(second):
+    if not len(group_a) or not len(group_b):
         return np.zeros(0, np.int64), np.zeros(0, np.int64)
     count = int(max(group_a.max(), group_b.max())) + 1
-    reach = np.zeros((count, 2))
-    low, high = np.full((count, 2), np.inf), np.full((count, 2), -np.inf)
+    reach = np.zeros((2, count))
+    low, high = np.full((2, count), np.inf), np.full((2, count), -np.inf)
     for box, group in ((first, group_a), (second, group_b)):
-        np.minimum.at(low, group, box[:, :2])
-        np.maximum.at(high, group, box[:, 2:])
-        np.maximum.at(reach, group, box[:, 2:] - box[:, :2])
+        for along in (0, 1):
+            np.minimum.at(low[along], group, box[along])
+            np.maximum.at(high[along], group, box[2 + along])
+            np.maximum.at(reach[along], group, box[2 + along] - box[along])
     room = np.where(high > low, high - low, 1.0)
-    axis = (reach / room).argmin(axis=1)
+    axis = (reach / room).argmin(axis=0)
     g = np.arange(count)
-    longest = reach[g, axis]
-    offset = np.concatenate([[0.0], np.cumsum(room[g, axis] + 2 * longest + 1.0)[:-1]]) + longest - low[g, axis]
-    m = np.arange(len(first))
-    begin, end = first[m, axis[group_a]] + offset[group_a], first[m, 2 + axis[group_a]] + offset[group_a]
-    starts = second[np.arange(len(second)), axis[group_b]] + offset[group_b]
-    order = starts.argsort(kind="stable")
-    lo = np.searchsorted(starts[order], begin - longest[group_a])
-    hi = np.searchsorted(starts[order], end)
-    i = m.repeat(hi - lo)
-    j = order[np.arange(len(i)) - np.repeat(np.cumsum(hi - lo) - (hi - lo), hi - lo) + lo.repeat(hi - lo)]
-    a, b = first[i], second[j]
-    meet = ((np.minimum(a[:, 2:], b[:, 2:]) - np.maximum(a[:, :2], b[:, :2])) > ON_SIDE).all(axis=1)
-    meet &= group_a[i] == group_b[j]
+    longest = reach[axis, g]
+    wide = room[axis, g] + 2 * longest + 1.0
+    offset = wide.cumsum() - wide + longest - low[axis, g]
+    m = np.arange(len(group_a))
+    begin, end = (first[axis[group_a] + side, m] + offset[group_a] for side in (0, 2))
+    start = second[axis[group_b], np.arange(len(group_b))] + offset[group_b]
+    order = start.argsort(kind="stable")
+    start = start[order]
+    lo = np.searchsorted(start, begin - longest[group_a])
+    hits = np.searchsorted(start, end) - lo
+    i, j = m.repeat(hits), order[spread(lo, hits)]
+    a, b = pick(first, i), pick(second, j)
+    shared = np.minimum(a[2:], b[2:]) - np.maximum(a[:2], b[:2])
+    meet = np.flatnonzero((shared[0] > ON_SIDE) & (shared[1] > ON_SIDE) & (group_a[i] == group_b[j]))
     return i[meet], j[meet]

@@ -89,7 +89,7 @@ def _rim(cells: Cells, candidates: Ints, flush: Any, facing: Floats, frame: Floa
         return None
     flat = _pictured(cells, vertex, frame)
     outlines, leaning, group = Outlines.of(flat, ptr), np.flatnonzero(~on_top), np.zeros(len(faces), np.int64)
-    i, j = near_pairs(outlines.box[leaning], group[leaning], outlines.box, group)
+    i, j = near_pairs(outlines.box[:, leaning], group[leaning], outlines.box, group)
     i = leaning[i]
     apart = i != j
     if bool((shared_areas(outlines, i[apart], j[apart]) > LEAST_SEEN).any()):
@@ -125,7 +125,7 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
     polygons: Any = shapely.polygons(shapely.linearrings(flat, indices=np.repeat(np.arange(len(faces)), gaps(ptr))))
     hidden = np.flatnonzero(~flush)
     outlines = Outlines.of(flat, ptr)
-    i, j = near_pairs(outlines.box[hidden], piece[hidden], outlines.box, piece)
+    i, j = near_pairs(outlines.box[:, hidden], piece[hidden], outlines.box, piece)
     i = hidden[i]
     common = shared_areas(outlines, i, j)
     big = (i != j) & (common > LEAST_SEEN)

@@ -68,18 +68,16 @@ def test_the_sweep_finds_every_pair_that_overlaps(one: list[tuple[float, ...]], 
     sets = []
     for rows in (one, other):
         a = np.array(rows, float).reshape(-1, 5)
-        sets.append(
-            (np.column_stack([a[:, 0], a[:, 1], a[:, 0] + a[:, 2], a[:, 1] + a[:, 3]]), a[:, 4].astype(np.int64))
-        )
+        sets.append((np.stack([a[:, 0], a[:, 1], a[:, 0] + a[:, 2], a[:, 1] + a[:, 3]]), a[:, 4].astype(np.int64)))
     (first, ga), (second, gb) = sets
     found = set(zip(*(v.tolist() for v in near_pairs(first, ga, second, gb)), strict=True))
     plain = {
         (i, j)
-        for i in range(len(first))
-        for j in range(len(second))
+        for i in range(len(ga))
+        for j in range(len(gb))
         if ga[i] == gb[j]
-        and min(first[i, 2], second[j, 2]) - max(first[i, 0], second[j, 0]) > 1e-9
-        and min(first[i, 3], second[j, 3]) - max(first[i, 1], second[j, 1]) > 1e-9
+        and min(first[2, i], second[2, j]) - max(first[0, i], second[0, j]) > 1e-9
+        and min(first[3, i], second[3, j]) - max(first[1, i], second[1, j]) > 1e-9
     }
     assert found == plain
 
