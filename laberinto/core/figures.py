@@ -134,8 +134,8 @@ def figures(sim: Simulation, shop: Shop | None = None) -> Figures:
 
 def blocks(cells: Cells) -> int:
     """How many blocks of wood there are: what a tool has left of one cell, in however many parts, counts once."""
-    frames = np.column_stack([cells.strip, np.round(cells.move, 4), np.round(cells.rot.reshape(-1, 9), 6)])
-    return len(np.unique(frames, axis=0))
+    frames = np.column_stack([cells.strip, np.round(cells.move, 4), np.round(cells.rot.reshape(-1, 9), 6)]) + 0.0
+    return len({row.tobytes() for row in frames})  # np.unique takes ten times as long for rows
 
 
 def glue_grams(sim: Simulation, stage_id: str | None = None) -> float:

@@ -101,9 +101,10 @@ class Plan(BaseModel):
 
     def with_stage(self, stage: Stage) -> Plan:
         """This plan with the stage of the same id replaced; raises PlanError where that is not valid."""
-        return read_plan(
-            self.model_copy(update={"stages": tuple(stage if s.id == stage.id else s for s in self.stages)}).as_dict()
-        )
+        data = self.model_copy(update={"stages": ()}).as_dict()
+        # the other stages are valid as they are; only that they still fit together is checked again
+        changed = stage.model_dump(mode="json", by_alias=True)
+        return read_plan(data | {"stages": [changed if s.id == stage.id else s for s in self.stages]})
 
     def as_dict(self) -> dict[str, Any]:
         """The plan as plain data, as it stands in a file."""

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
-from functools import lru_cache
 
 from sqlalchemy import Engine, update
 from sqlmodel import Session, col, select
 
 from laberinto.core.errors import LaberintoError
-from laberinto.core.plan import Plan, read_plan
+from laberinto.core.plan import Plan
 
+from .plans import plan_of, text_of
 from .tables import Board, Preference, Revision, Variant, now
 
 VARIANTS = "ABCDEF"
@@ -83,7 +83,7 @@ class Store:
             board = Board(name=plan.name, order_for=order_for, due=due)
             session.add(board)
             session.flush()
-            revision = Revision(board=_id(board), plan=plan.as_json(), words=words)
+            revision = Revision(board=_id(board), plan=text_of(plan), words=words)
             session.add(revision)
             session.flush()
             board.head = revision.id
@@ -100,7 +100,7 @@ class Store:
             board = self._must(session, board_id)
             if board.head != based_on:
                 raise StaleError(_STALE)
-            revision = Revision(board=board_id, parent=based_on, plan=plan.as_json(), words=words, token=token)
+            revision = Revision(board=board_id, parent=based_on, plan=text_of(plan), words=words, token=token)
             session.add(revision)
             session.flush()
             # compared and changed in one statement, so that of two edits at once only one goes through
@@ -175,14 +175,14 @@ class Store:
         """The plan as it stood at a revision of this board, or None."""
         with Session(self.engine) as session:
             revision = session.get(Revision, revision_id)
-            return _plan(revision.plan) if revision is not None and revision.board == board_id else None
+            return plan_of(revision.plan) if revision is not None and revision.board == board_id else None
 
     def ancestors(self, board_id: int) -> Iterator[Plan]:
         """Plans from the head back to the first, each the one the last was made from."""
         with Session(self.engine) as session:
             at = session.get(Revision, self._must(session, board_id).head)
             while at is not None:
-                yield _plan(at.plan)
+                yield plan_of(at.plan)
                 at = session.get(Revision, at.parent) if at.parent else None
 
     def name_revision(self, board_id: int, revision_id: int, name: str) -> bool:
@@ -282,7 +282,7 @@ class Store:
         revision = session.get(Revision, revision_id) if revision_id is not None else None
         if revision is None:
             return False
-        board.head, board.name, board.changed = revision.id, _plan(revision.plan).name, now()
+        board.head, board.name, board.changed = revision.id, plan_of(revision.plan).name, now()
         cls._follow(session, _id(board), board.variant, _id(revision))
         session.commit()
         return True
@@ -291,16 +291,10 @@ class Store:
         """``plan`` is that of the head where it is at hand; then nothing was made from it yet."""
         return BoardView(
             id=_id(board), name=board.name, order_for=board.order_for, due=board.due, created=board.created,
-            changed=board.changed, revision=_id(head), words=head.words, plan=plan or _plan(head.plan),
+            changed=board.changed, revision=_id(head), words=head.words, plan=plan or plan_of(head.plan),
             can_undo=head.parent is not None, can_redo=plan is None and self._next(session, board) is not None,
             variant=board.variant, variants=tuple(self._variants(session, _id(board))),
         )  # fmt: skip
-
-
-@lru_cache(maxsize=256)
-def _plan(text: str) -> Plan:
-    """A kept plan; plans never change, so each is read once."""
-    return read_plan(text)
 
 
 def _id(row: Board | Revision) -> int:

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import math
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
 from ..shop import Shop
 from ..simulate import Simulation
-from ..solid import Bools, Cells
+from ..solid import Cells
 from ..stages import Carving, Cause, Crosscut, Flatten, JointEdge, Profile, Sawing, Trim
+from ..strips import Strip
 from .model import Check, Severity, Show
 
 SLIVER = 0.5
@@ -35,7 +37,7 @@ def slivers(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
             continue
         cells = result.pieces.cells
         if "slivers" not in cells.memo:
-            cells.memo["slivers"] = int(_thin(cells).sum())
+            cells.memo["slivers"] = _thin(cells, sim.strips)
         count: int = cells.memo["slivers"]
         if count > known:
             some = "A sliver" if count - known == 1 else f"{count - known} slivers"
@@ -47,11 +49,14 @@ def slivers(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         known = max(known, count)
 
 
-def _thin(cells: Cells) -> Bools:
-    """Cells that are thinner than a sliver on average: their volume over their two longer sides."""
+def _thin(cells: Cells, strips: Sequence[Strip]) -> int:
+    """How many cells are thinner than a sliver on average: their volume over their two longer sides."""
+    volumes = cells.volumes()
+    # no cell is longer or wider than its strip, so most need not be measured
+    limit = np.array([SLIVER * math.prod(sorted((s.width, s.length, s.thickness))[1:]) for s in strips])
+    cells = cells.take(volumes < limit[cells.strip])
     if not len(cells):
-        return np.zeros(0, bool)
+        return 0
     start = cells.vptr[:-1]
     extent = np.maximum.reduceat(cells.verts, start, axis=1) - np.minimum.reduceat(cells.verts, start, axis=1)
-    extent.sort(axis=0)
-    return np.asarray(cells.volumes() < SLIVER * extent[1] * extent[2])
+    return int((cells.volumes() * extent.min(axis=0) < SLIVER * extent.prod(axis=0)).sum())
