@@ -22,6 +22,8 @@ from laberinto.core.woods import Porosity, Wood
 
 Floats = NDArray[np.floating[Any]]
 
+Image.init()  # looks for its formats now, not when the first picture is asked for
+
 MOST_PIXELS = 3_000_000
 
 CONTRAST = 0.85
@@ -71,10 +73,12 @@ _LOOKS = {
 
 def _noise(seed: int, u: Floats, v: Floats) -> Floats:
     """Smooth value noise from −1 to 1 at (u, v), one knot a unit, repeating every 256."""
-    table = _table(seed)
+    table = _table()
     iu, iv = np.floor(u).astype(np.int32), np.floor(v).astype(np.int32)
     fu, fv = u - iu, v - iv
     fu, fv = fu * fu * (3 - 2 * fu), fv * fv * (3 - 2 * fv)
+    right, down = _place(seed)
+    iu, iv = iu + right, iv + down
     row, next_row, col, next_col = (iu & 255) * 256, ((iu + 1) & 255) * 256, iv & 255, (iv + 1) & 255
     a, b = table.take(row + col), table.take(next_row + col)
     c, d = table.take(row + next_col), table.take(next_row + next_col)
@@ -82,9 +86,23 @@ def _noise(seed: int, u: Floats, v: Floats) -> Floats:
     return np.asarray(top + (c + (d - c) * fu - top) * fv)
 
 
-@lru_cache(maxsize=256)
-def _table(seed: int) -> Floats:
-    return np.random.default_rng(seed).uniform(-1, 1, (256, 256)).astype(np.float32)
+@lru_cache(maxsize=1)
+def _table() -> Floats:
+    """Chance for all noise; each seed begins at a place of its own."""
+    return np.random.default_rng(7).uniform(-1, 1, (256, 256)).astype(np.float32)
+
+
+def _place(seed: int) -> tuple[int, int]:
+    """Where in the table a seed begins: the seed times an odd number near 2³² over the golden ratio, which sets seeds
+    that follow each other far apart."""
+    mixed = seed * 0x9E3779B1 & 0xFFFFFFFF
+    return mixed >> 24, mixed >> 16 & 255
+
+
+def _scatter(seed: int, a: NDArray[np.int64], b: NDArray[np.int64]) -> Floats:
+    """A number from −1 to 1 for each point of a grid."""
+    right, down = _place(seed)
+    return np.asarray(_table()[(a + right) & 255, (b + down) & 255])
 
 
 def _smooth(low: float, high: float, x: Floats) -> Floats:
@@ -192,31 +210,37 @@ def _ring_plane(patch: Patch, a: Floats, b: Floats, seed: int) -> tuple[Floats, 
 
 def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, seed: int) -> Floats:
     """Darkness of the vessels cut across: points on a jittered grid, more of them in early wood."""
-    dark = np.zeros((rows, columns))
     if look.early <= 0:
-        return dark
+        return np.zeros((rows, columns))
+    # as far as the largest pore reaches from the pixel its middle is in; that much more room all round
+    edge = max(int(np.ceil(1.35 * look.radius * patch.ppm)), 1)
+    dark = np.zeros((rows + 2 * edge, columns + 2 * edge))
     pitch = (1 / look.early) ** 0.5
     ia = np.arange(np.floor(patch.left / pitch), np.ceil((patch.left + patch.width) / pitch)).astype(np.int64)
     ib = np.arange(np.floor(patch.top / pitch), np.ceil((patch.top + patch.height) / pitch)).astype(np.int64)
     ga, gb = (grid.ravel() for grid in np.meshgrid(ia, ib))
-    jitter_a, jitter_b = _table(seed + 11)[ga & 255, gb & 255], _table(seed + 12)[ga & 255, gb & 255]
-    chance, size = _table(seed + 13)[ga & 255, gb & 255], _table(seed + 14)[ga & 255, gb & 255]
+    jitter_a, jitter_b, chance, size = (_scatter(seed + k, ga, gb) for k in (11, 12, 13, 14))
     px = ((ga + 0.5 + 0.48 * jitter_a) * pitch - patch.left) * columns / patch.width
     py = ((gb + 0.5 + 0.48 * jitter_b) * pitch - patch.top) * rows / patch.height
     inside = (px >= 0) & (px < columns) & (py >= 0) & (py < rows)
     px, py, chance, size = px[inside], py[inside], chance[inside], size[inside]
     early = frac[py.astype(np.int64), px.astype(np.int64)]
     share = look.late / look.early + (1 - look.late / look.early) * (1 - _smooth(0.22, 0.42, early))
-    here = chance * 0.5 + 0.5 < share
+    here = np.flatnonzero(chance * 0.5 + 0.5 < share)
+    px, py, early, size = px[here], py[here], early[here], size[here]
+    if not len(here):
+        return dark[edge:-edge, edge:-edge]
     radius = look.radius * (1 + 0.35 * size) * np.where(early < 0.4, 1.0, 0.6) * patch.ppm
-    for dy in range(-2, 3):
-        for dx in range(-2, 3):
-            cx, cy = px.astype(np.int64) + dx, py.astype(np.int64) + dy
-            ok = here & (cx >= 0) & (cx < columns) & (cy >= 0) & (cy < rows)
-            gap = np.hypot(cx + 0.5 - px, cy + 0.5 - py)
-            cover = np.clip(radius + 0.5 - gap, 0, 1) * np.minimum(radius / 0.5, 1) * look.depth
-            np.maximum.at(dark, (cy[ok], cx[ok]), cover[ok])
-    return dark
+    strength = np.minimum(radius / 0.5, 1) * look.depth
+    column, row = px.astype(np.int64), py.astype(np.int64)
+    begin = (row + edge) * dark.shape[1] + column + edge
+    flat = dark.reshape(-1)
+    for dy in range(-edge, edge + 1):
+        for dx in range(-edge, edge + 1):
+            gap = np.hypot(column + dx + 0.5 - px, row + dy + 0.5 - py)
+            cover = np.clip(radius + 0.5 - gap, 0, 1) * strength
+            np.maximum.at(flat, begin + dy * dark.shape[1] + dx, cover)
+    return dark[edge:-edge, edge:-edge]
 
 
 def _colour(wood: Wood, finish: str, dark: Floats, hue: Floats, pale: Floats) -> NDArray[np.uint8]:

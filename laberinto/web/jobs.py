@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import logging
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from threading import Event, Lock, Thread
 from typing import Any
 
 from laberinto.core.errors import InputError, LaberintoError
+from laberinto.core.plan import Plan
+from laberinto.core.simulate import attempt
 
 log = logging.getLogger(__name__)
 
@@ -24,6 +26,17 @@ Name = tuple[str, int]
 
 ONE_AT_A_TIME = Lock()
 """A page that is filled card by card asks for all at once: the first come sooner when each board is cut alone."""
+
+
+def cut_ahead(plans: Iterable[Plan]) -> None:
+    """Act out plans that will be asked for in a moment, in their order, while the page that will ask still loads."""
+
+    def cut() -> None:
+        for plan in plans:
+            with ONE_AT_A_TIME:
+                attempt(plan)
+
+    Thread(target=cut, name="cut ahead", daemon=True).start()
 
 
 @dataclass

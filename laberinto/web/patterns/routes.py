@@ -16,7 +16,7 @@ from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Painted, Ringed
 
 from .. import present, wood
-from ..jobs import ONE_AT_A_TIME
+from ..jobs import ONE_AT_A_TIME, cut_ahead
 from .draft import NAME, Draft, chosen, in_woods, offered, read, start
 
 bp = Blueprint("patterns", __name__, url_prefix="/boards/new", template_folder="templates")
@@ -32,6 +32,7 @@ def _family(key: str) -> type[Family]:
 def gallery() -> str:
     """Every family, each to be filled with its face; ``palette`` names the woods."""
     palette = chosen(request.args.get("palette", ""))
+    cut_ahead([in_woods(family, palette).plan(family.title) for family in FAMILIES.values()])
     return render_template("patterns/gallery.html", families=FAMILIES, palettes=offered(), palette=palette)
 
 

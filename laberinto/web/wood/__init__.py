@@ -19,7 +19,7 @@ bp = Blueprint("wood", __name__, url_prefix="/wood")
 SWATCH = 24.0
 """Side of a swatch, mm."""
 
-VERSION = "3"
+VERSION = "4"
 """Part of every address; raise it when the painting changes, since browsers keep these for a year."""
 
 
