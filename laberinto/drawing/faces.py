@@ -28,7 +28,7 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     """All polygons of a face. ``place`` (2, 3) carries the picture further; ``dim`` darkens it (0 to 1).
 
     ``seam`` is the width in mm of the line drawn round each cell, 0 for none. Facets of curved and eased edges get a
-    line of their own colour instead, which closes the gaps between them.
+    line of their own colour instead, which closes the gaps between them. All of one plain colour are one element.
     """
     face = merged(face)
     fills = skin.fills(face)
@@ -40,14 +40,15 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     outlines: dict[bytes, str] = {}  # cells of one strip mostly share one outline
     parts: list[str] = []
     facets: list[str] = []
-    shades: list[str] = []
+    same: dict[tuple[bool, str], list[str]] = {}  # facets or not, of one colour
+    shades: dict[tuple[str, str], list[str]] = {}
     for i, fill in enumerate(fills):
         corners = slice(face.ptr[i], face.ptr[i + 1])
         leans = face.tilt[i] < LEANS
-        into, own = (facets, f' stroke="{fill}"') if leans else (parts, "")
-        if plain:
-            into.append(f'<path d="{path(moved[corners])}" fill="{fill}"{own}/>')
+        if not fill.startswith("url"):
+            same.setdefault((bool(leans), fill), []).append(path(moved[corners]))
         else:
+            into, own = (facets, f' stroke="{fill}"') if leans else (parts, "")
             local = locals_[corners]
             name = local.tobytes()
             if name not in outlines:
@@ -56,18 +57,25 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
             into.append(f'<path d="{outline}" transform="{transforms[i]}" fill="{fill}"{own}/>')
         if leans:
             ink, opacity = shade(face.lean[i])
-            shades.append(f'<path d="{path(moved[corners])}" fill="{ink}" fill-opacity="{opacity:.3f}"/>')
+            shades.setdefault((ink, f"{opacity:.3f}"), []).append(path(moved[corners]))
         if not leans and (gloom := float(glooms[i])) > 0.01:
-            shades.append(f'<path d="{path(moved[corners])}" fill="#000" fill-opacity="{gloom:.3f}"/>')
+            shades.setdefault(("#000", f"{gloom:.3f}"), []).append(path(moved[corners]))
         if dim:
-            shades.append(f'<path d="{path(moved[corners])}" fill="#000" fill-opacity="{dim}"/>')
+            shades.setdefault(("#000", f"{dim}"), []).append(path(moved[corners]))
+    for (facet, colour), several in same.items():
+        own = f' stroke="{colour}"' if facet else ""
+        (facets if facet else parts).append(f'<path d="{"".join(several)}" fill="{colour}"{own}/>')
+    shaded = [
+        f'<path d="{"".join(several)}" fill="{ink}" fill-opacity="{opacity}"/>'
+        for (ink, opacity), several in shades.items()
+    ]
     line: dict[str, str | float] = {"stroke": SEAM, "stroke_opacity": 0.38, "stroke_width": seam}
     return "".join(
         tag("g", "".join(drawn), class_=name, **style)
         for drawn, name, style in (
             (parts, "wood", line if seam else {}),
             (facets, "facets", {"stroke_width": FACET_LINE}),
-            (shades, "shades", {"shape_rendering": "crispEdges"}),
+            (shaded, "shades", {"shape_rendering": "crispEdges"}),
         )
         if drawn
     )

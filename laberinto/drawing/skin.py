@@ -12,11 +12,17 @@ from laberinto.core.faces import SECTIONS, Face
 from laberinto.core.simulate import Simulation
 from laberinto.core.strips import Strip
 
-from .svg import Floats, num, tag
+from .svg import Floats, blend, tag
 from .texture import Patch
 
 DEPTH_STEP, FACET_STEP = 0.5, 6.0
 """Sections of a strip nearer to each other than this (mm) share a bitmap."""
+
+RING_WIDTH, RING_INK = 0.8, 0.13
+"""A faint ring: how far it fades on either side, mm, and how dark it is in the middle (0 to 1)."""
+
+EASED = 0.9
+"""A face less square on than this (cosine) is an eased edge, on which a small picture has no room for rings."""
 
 Painter = Callable[[Strip, Patch, str], str]
 """Gives the address of a bitmap of a patch of a strip, raw or oiled."""
@@ -46,43 +52,42 @@ class Flat:
 
 @dataclass
 class Ringed:
-    """One colour a wood with faint ring arcs about the strip's own heart; vector, for thumbnails."""
+    """One colour a wood with faint rings about the strip's own heart; vector, for thumbnails."""
 
     sim: Simulation
     prefix: str
     finish: str = "oiled"
-    _patterns: dict[str, str] = field(default_factory=dict)
+    _gradients: dict[str, str] = field(default_factory=dict)
 
     def fills(self, face: Face) -> list[str]:
         out = []
-        for number, section in zip(face.strip, face.section, strict=True):
+        for number, section, tilt in zip(face.strip, face.section, face.tilt, strict=True):
             strip = self.sim.strips[int(number)]
-            if SECTIONS[int(section)] != "end":
+            if SECTIONS[int(section)] != "end" or tilt < EASED:
                 out.append(self.sim.woods[strip.wood].colour(self.finish))
                 continue
             name = f"{self.prefix}r{strip.number}"
-            if name not in self._patterns:
-                self._patterns[name] = self._rings(name, strip)
+            if name not in self._gradients:
+                self._gradients[name] = self._rings(name, strip)
             out.append(f"url(#{name})")
         return out
 
     def _rings(self, name: str, strip: Strip) -> str:
+        """A gradient that runs from ring to ring and over again: a line halfway, which fades on either side of it."""
         wood = self.sim.woods[strip.wood]
         hx, hz = strip.rings.heart
         step = max(strip.rings.spacing * 1.5, 3.2)
-        corners = np.hypot([hx, hx - strip.width] * 2, np.repeat([hz, hz - strip.thickness], 2))
-        inside = 0 <= hx <= strip.width and 0 <= hz <= strip.thickness
-        first = 0.0 if inside else max(float(corners.min()) - step, 0.0)
-        radii = np.arange(first + step / 2, float(corners.max()), step)
-        arcs = "".join(f'<circle cx="{num(hx)}" cy="{num(hz)}" r="{num(r)}"/>' for r in radii)
-        ink = "#000" if wood.tone != "dark" else "#fff"
-        inner = tag("rect", width=strip.width, height=strip.thickness, fill=wood.colour(self.finish)) + tag(
-            "g", arcs, fill="none", stroke=ink, stroke_opacity=0.13, stroke_width=0.8
-        )
-        return tag("pattern", inner, id=name, patternUnits="userSpaceOnUse", width=strip.width, height=strip.thickness)
+        ground = wood.colour(self.finish)
+        line = blend(ground, "#000000" if wood.tone != "dark" else "#ffffff", RING_INK)
+        half = RING_WIDTH / step
+        stops = ((0.5 - half, ground), (0.5, line), (0.5 + half, ground))
+        return tag(
+            "radialGradient", "".join(tag("stop", offset=round(at, 3), stop_color=colour) for at, colour in stops),
+            id=name, gradientUnits="userSpaceOnUse", cx=hx, cy=hz, r=step, spreadMethod="repeat",
+        )  # fmt: skip
 
     def defs(self) -> str:
-        return "".join(self._patterns.values())
+        return "".join(self._gradients.values())
 
 
 @dataclass

@@ -38,6 +38,12 @@ def text(x: float, y: float, words: str, size: float, *, anchor: str = "middle",
     return tag("text", escape(words), x=x, y=y, font_size=size, text_anchor=anchor, **values)
 
 
+def blend(ground: str, ink: str, share: float) -> str:
+    """A colour (#rrggbb) with a share (0 to 1) of another over it."""
+    pairs = ((int(ground[i : i + 2], 16), int(ink[i : i + 2], 16)) for i in (1, 3, 5))
+    return "#" + "".join(f"{round(below + share * (above - below)):02x}" for below, above in pairs)
+
+
 def path(points: Floats) -> str:
     """The d of a closed polygon through (k, 2) points that are rounded already."""
     return "M" + "L".join([f"{x:g} {y:g}" for x, y in points.tolist()]) + "Z"

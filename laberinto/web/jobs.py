@@ -7,11 +7,12 @@ from collections import OrderedDict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from threading import Event, Lock, Thread
+from time import sleep
 from typing import Any
 
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.plan import Plan
-from laberinto.core.simulate import attempt
+from laberinto.core.simulate import at_hand, attempt
 
 log = logging.getLogger(__name__)
 
@@ -28,15 +29,26 @@ ONE_AT_A_TIME = Lock()
 """A page that is filled card by card asks for all at once: the first come sooner when each board is cut alone."""
 
 
+def cut_alone(plan: Plan) -> None:
+    """Act out a plan, unless it is at hand, while no other page that is filled card by card does."""
+    if not at_hand(plan):
+        with ONE_AT_A_TIME:
+            attempt(plan)
+
+
 def cut_ahead(plans: Iterable[Plan]) -> None:
     """Act out plans that will be asked for in a moment, in their order, while the page that will ask still loads."""
 
     def cut() -> None:
         for plan in plans:
-            with ONE_AT_A_TIME:
-                attempt(plan)
+            cut_alone(plan)
+            sleep(GIVE_WAY)
 
     Thread(target=cut, name="cut ahead", daemon=True).start()
+
+
+GIVE_WAY = 0.001
+"""Between two boards, s, so that a card that waits for its own goes first."""
 
 
 @dataclass

@@ -78,7 +78,7 @@ def test_the_map_of_a_glue_up_says_how_a_strip_is_turned(sim: Simulation) -> Non
 def test_a_thumbnail_defines_its_rings(sim: Simulation) -> None:
     face = face_of(sim.board.pieces[0], Side.TOP)
     root = ElementTree.fromstring(board.thumbnail(face, Ringed(sim, "b1"), label="x"))
-    assert len(list(root.iter(f"{SVG}pattern"))) == 6
+    assert len(list(root.iter(f"{SVG}radialGradient"))) == 6
     flat = ElementTree.fromstring(board.thumbnail(face, Flat(sim), label="x"))
     colours = {element.get("fill") for element in flat.iter(f"{SVG}path")}
     assert {sim.woods["beech"].oiled, sim.woods["plum"].oiled} <= colours

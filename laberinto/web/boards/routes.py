@@ -22,7 +22,7 @@ from laberinto.store import BoardView, Build
 
 from .. import errors, present
 from ..findings import findings
-from ..jobs import ONE_AT_A_TIME
+from ..jobs import cut_ahead, cut_alone
 from ..lookup import find
 
 AT_ONCE = 2
@@ -76,18 +76,20 @@ def card(board: BoardView) -> Card:
 def index() -> str:
     """All boards. Those that were not cut since the start come one by one, so that nobody waits before a blank page."""
     boards = present.store().boards()
-    waiting = [board.id for board in boards if not at_hand(board.plan)][AT_ONCE:]
-    return render_template(
+    waiting = {board.id: board.plan for board in [board for board in boards if not at_hand(board.plan)][AT_ONCE:]}
+    page = render_template(
         "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards]
     )
+    cut_ahead(waiting.values())
+    return page
 
 
 @bp.get("/boards/<int:board_id>/card")
 def one(board_id: int) -> str:
     """A board's card alone."""
     board = find(board_id)
-    with ONE_AT_A_TIME:
-        return render_template("boards/card.html", card=card(board))
+    cut_alone(board.plan)
+    return render_template("boards/card.html", card=card(board))
 
 
 @bp.post("/boards/open")

@@ -16,10 +16,13 @@ from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Painted, Ringed
 
 from .. import present, wood
-from ..jobs import ONE_AT_A_TIME, cut_ahead
+from ..jobs import cut_ahead, cut_alone
 from .draft import NAME, Draft, chosen, in_woods, offered, read, start
 
 bp = Blueprint("patterns", __name__, url_prefix="/boards/new", template_folder="templates")
+
+CARD_PPM = 2.0
+"""Resolution of wood on a card, pixels a mm."""
 
 
 def _family(key: str) -> type[Family]:
@@ -42,8 +45,9 @@ def card(key: str) -> str:
     family = _family(key)
     palette = chosen(request.args.get("palette", ""))
     try:
-        with ONE_AT_A_TIME:
-            sim = simulate(in_woods(family, palette).plan(family.title))
+        plan = in_woods(family, palette).plan(family.title)
+        cut_alone(plan)
+        sim = simulate(plan)
     except LaberintoError as error:
         return render_template(
             "patterns/card.html", family=family, palette=palette, problem=error.say(present.lengths())
@@ -52,7 +56,7 @@ def card(key: str) -> str:
     finish = present.preference("finish")
     # one wood alone shows by its rings, so it is painted; the others read by their tones
     plain = len(family.wood_fields()) > 1
-    skin = Ringed(sim, f"g{key}", finish) if plain else Painted(sim, f"g{key}", wood.address, finish)
+    skin = Ringed(sim, f"g{key}", finish) if plain else Painted(sim, f"g{key}", wood.address, finish, ppm=CARD_PPM)
     picture = Markup(thumbnail(face, skin, label=f"{family.title}: the face it makes"))
     return render_template(
         "patterns/card.html", family=family, palette=palette, picture=picture, effort=effort(sim), sim=sim
