@@ -199,6 +199,19 @@ def test_an_edit_made_while_the_server_is_away_is_sent_when_it_is_back(page: Pag
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
 
 
+def test_a_page_fetched_while_an_edit_was_under_way_shows_it_all_the_same(page: Page, server: Server) -> None:
+    start(page, server)
+    before = page.request.get(page.url).text()
+    page.locator("#wood-0").select_option("ash")
+    expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
+    # what the server drew before the edit was saved arrives only now
+    page.route(page.url, lambda route: route.fulfill(body=before, content_type="text/html"), times=1)
+    page.reload()
+    expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
+    page.locator("#undo").click()
+    expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Beech, heart"))
+
+
 def test_what_cannot_be_built_keeps_the_last_face(page: Page, server: Server) -> None:
     start(page, server)
     page.get_by_label("Strip length").fill("200")

@@ -89,6 +89,20 @@ def test_an_edit_sent_twice_is_done_once(visitor: Visitor, store: Store, board: 
     assert "by hand" in first and "by hand" in again and len(store.history(board)) == 2
 
 
+def test_an_edit_that_its_own_double_overtakes_is_no_clash(
+    visitor: Visitor, store: Store, board: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Both were let in before either was saved: the later one finds the board changed, by itself."""
+    old = store.board(board).revision  # type: ignore[union-attr]
+    edit(visitor, store, board, "row-flip", "rows", at=0, token="t-2")
+    answers = iter([False, True])
+    monkeypatch.setattr(Store, "arrived", lambda *_: next(answers))
+    late = {"op": "row-flip", "stage": "rows", "at": "0", "token": "t-2"}
+    answer = visitor.post(f"/boards/{board}/edit", htmx=True, revision=old, **late)
+    assert answer.status_code == 200 and "by hand" in answer.get_data(as_text=True)
+    assert len(store.history(board)) == 2
+
+
 def test_a_board_of_two_panels_is_built_from_strips_alone(visitor: Visitor, store: Store) -> None:
     """Strips, then glue, crosscut, a second panel, rows and glue: 8 slices of 30 mm stand as 240 mm."""
     lone = Alternating(strips=4, slices=4).plan("Groyne")

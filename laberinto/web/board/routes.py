@@ -59,6 +59,8 @@ def edit(board_id: int) -> Response:
         try:
             board = present.store().save(board_id, change.plan, change.words, based_on=on, token=token)
         except StaleError as stale:
+            if token and present.store().arrived(board_id, token):  # the same, sent twice, overtook it
+                return done(find(board_id), looking, request.form.get("focus", ""))
             return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
     return done(board, _onward(board, looking, change), request.form.get("focus", ""))
 

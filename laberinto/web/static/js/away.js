@@ -83,4 +83,20 @@ document.addEventListener("htmx:configRequest", (event) => {
   }
 });
 
-if (workspace() && unsent().length) again();
+// An edit may come back while its page is already being fetched anew; what is fetched then shows how the board stood
+// before it. The page that is left notes what it saw last, and the new one asks once more where it shows less.
+const SEEN = "laberinto-seen";
+const shows = () => ({ path: workspace().dataset.edit, revision: Number($(".history-tools input[name=revision]").value) });
+const note = () => window.sessionStorage.setItem(SEEN, JSON.stringify(shows()));
+
+document.addEventListener("htmx:afterSwap", (event) => { if (event.detail.target?.id === "workspace" && workspace()) note(); });
+
+if (workspace()) {
+  const seen = JSON.parse(window.sessionStorage.getItem(SEEN) ?? "{}");
+  const here = shows();
+  note();
+  if (unsent().length) again();
+  else if (seen.path === here.path && seen.revision > here.revision) {
+    htmx.ajax("GET", window.location.pathname + window.location.search, { target: "#workspace", swap: "innerHTML" });
+  }
+}

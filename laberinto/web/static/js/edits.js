@@ -58,7 +58,11 @@ function idle() {
 }
 document.addEventListener("htmx:afterSettle", (event) => { if (event.detail.target?.id === "workspace") idle(); });
 for (const fault of ["htmx:sendError", "htmx:responseError", "htmx:swapError"]) {
-  document.addEventListener(fault, () => { waiting.length = 0; idle(); });
+  document.addEventListener(fault, (event) => {
+    if (!editsWorkspace(event)) return; // what else fails holds up no edit, and loses none that waits
+    if (fault !== "htmx:sendError") waiting.length = 0; // where the server is away each that waits is tried, and kept
+    idle();
+  });
 }
 
 // What someone is typing, where a column is scrolled to and what is open outlive the swap.
