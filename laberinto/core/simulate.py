@@ -53,6 +53,11 @@ class Simulation:
     strips: tuple[Strip, ...]
     results: tuple[StageResult, ...]
 
+    @classmethod
+    def of(cls, plan: Plan, results: tuple[StageResult, ...], woods: Mapping[str, Wood] = LIBRARY) -> Simulation:
+        """From what ``attempt`` gave where nothing stopped it."""
+        return cls(plan, woods, tuple(strip for result in results for strip in result.outcome.strips), results)
+
     def __getitem__(self, stage_id: str) -> StageResult:
         return self.results[self.plan.index(stage_id.removesuffix(OFFCUT))]
 
@@ -132,7 +137,7 @@ def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool 
     results, error = attempt(plan, woods, remember=remember)
     if error is not None:
         raise error
-    return Simulation(plan, woods, tuple(s for r in results for s in r.outcome.strips), results)
+    return Simulation.of(plan, results, woods)
 
 
 def at_hand(plan: Plan, woods: Mapping[str, Wood] = LIBRARY) -> bool:

@@ -45,8 +45,10 @@ def preference(key: str) -> str:
 
 
 def lengths() -> Lengths:
-    """The units to read and show lengths in."""
-    return UNITS.get(preference("units"), Lengths())
+    """The units to read and show lengths in; looked up once a request."""
+    if "lengths" not in g:
+        g.lengths = UNITS.get(preference("units"), Lengths())
+    return cast(Lengths, g.lengths)
 
 
 def shop() -> Shop:

@@ -235,7 +235,7 @@ def good(board: BoardView) -> tuple[Simulation, tuple[StageResult, ...], StageEr
     plan as it stands can be done, and what stops it. Raises LaberintoError where no state of it was ever whole."""
     results, error = attempt(board.plan)
     if error is None:
-        return simulate(board.plan), results, None
+        return Simulation.of(board.plan, results), results, None
     for plan in present.store().ancestors(board.id):
         try:
             return simulate(plan), results, error
