@@ -65,7 +65,6 @@ def shared_areas(outlines: Outlines, i: Ints, j: Ints, chunk: int = 12_000) -> F
     out = np.zeros(len(i))
     most = np.maximum(outlines.sides[i], outlines.sides[j])
     order = most.argsort(kind="stable")  # like with like, so that few sides of no length are tried
-    some = order[:0]
     at = 0
     while at < len(order):
         fit = max(chunk // int(most[order[at]]) ** 2, 1)

@@ -48,7 +48,7 @@ def planed(
     edge = np.flatnonzero(off[v0] | off[v1])
     a, b = v0[edge], v1[edge]
     rising = np.abs(height[a] - height[b]) > ON_PLANE
-    edge, a, b = edge[rising], a[rising], b[rising]
+    a, b = a[rising], b[rising]
     count = np.bincount(a, minlength=len(height)) + np.bincount(b, minlength=len(height))
     partner = np.zeros(len(height), np.int64)
     partner[a], partner[b] = b, a
