@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -85,7 +85,7 @@ def saw(piece: Cells, normal: Floats, start: float, widths: Sequence[float], ker
     slices = cut.cells.take(kept)
     offcuts = (cut.of(0), cut.of(2 * count + 2))
     return Sawn(
-        replace(slices, piece=cut.slab[kept] // 2 - 1),
+        slices.but(piece=cut.slab[kept] // 2 - 1),
         tuple(end for end in offcuts if len(end)),
         float(cut.lost.sum()),
     )

@@ -55,6 +55,9 @@ _POSES = {
     Pose.STAND_ON_HEAD: _about(0, 3),
 }
 _SPINS = {spin: _about(2, quarters) for quarters, spin in enumerate(Spin)}
+_MATRICES = {(pose, spin): _SPINS[spin] @ _POSES[pose] + 0.0 for pose in Pose for spin in Spin}
+for _matrix in _MATRICES.values():
+    _matrix.setflags(write=False)  # all who ask get the same
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,7 +70,7 @@ class Turn:
     @property
     def matrix(self) -> Floats:
         """The (3, 3) rotation."""
-        return _SPINS[self.spin] @ _POSES[self.pose] + 0.0
+        return _MATRICES[self.pose, self.spin]
 
     @property
     def name(self) -> str:

@@ -13,7 +13,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any, TypeVar
 
 import numpy as np
@@ -163,7 +164,7 @@ class Cells:
     def _marked(self, faces: Ints | slice, value: float) -> Cells:
         marked = self.faces.copy()
         marked[GLUED, faces] = value
-        return self._where_they_lie(replace(self, faces=marked))
+        return self._where_they_lie(self.but(faces=marked))
 
     def _where_they_lie(self, other: Cells) -> Cells:
         """The other, which has the same corners and planes, with what is known of these."""
@@ -208,7 +209,7 @@ class Cells:
         if number == 0 and self.pieces == 1:
             return self
         part = self.take(self.piece == number)
-        return replace(part, piece=np.zeros(len(part), np.int64))
+        return part.but(piece=np.zeros(len(part), np.int64))
 
     def as_piece(self, number: int) -> Cells:
         """All cells as one piece with this number."""
@@ -216,7 +217,7 @@ class Cells:
 
     def regrouped(self, piece: Ints) -> Cells:
         """The cells where they lie, of other pieces (n,)."""
-        return self._where_they_lie(replace(self, piece=piece))
+        return self._where_they_lie(self.but(piece=piece))
 
     def renumbered(self, by: int) -> Cells:
         """Pieces numbered ``by`` higher."""
@@ -224,13 +225,18 @@ class Cells:
 
     def turned(self, matrix: Floats) -> Cells:
         """All cells turned about the world's origin by a (3, 3) rotation."""
-        return self._lying(matrix @ self.rot, self.move @ matrix.T)
+        return self.but(rot=matrix @ self.rot, move=self.move @ matrix.T)
 
-    def _lying(self, rot: Floats, move: Floats) -> Cells:
-        """The same cells elsewhere; dataclasses.replace takes several times as long."""
+    def but(
+        self, *, verts: Floats | None = None, faces: Floats | None = None, edges: Ints | None = None,
+        rot: Floats | None = None, move: Floats | None = None, piece: Ints | None = None, known: Floats | None = None,
+    ) -> Cells:  # fmt: skip
+        """The same cells with other arrays; dataclasses.replace takes several times as long."""
         return Cells(
-            self.verts, self.faces, self.edges, self.vptr, self.fptr, self.eptr, rot, move, self.strip, self.piece,
-            self.known,
+            self.verts if verts is None else verts, self.faces if faces is None else faces,
+            self.edges if edges is None else edges, self.vptr, self.fptr, self.eptr,
+            self.rot if rot is None else rot, self.move if move is None else move,
+            self.strip, self.piece if piece is None else piece, self.known if known is None else known,
         )  # fmt: skip
 
     def moved(self, by: Floats | Sequence[float]) -> Cells:
@@ -238,7 +244,7 @@ class Cells:
         shift = np.broadcast_to(np.asarray(by, float), self.move.shape)
         if not shift.any():
             return self
-        out = self._lying(self.rot, self.move + shift)
+        out = self.but(move=self.move + shift)
         # what is known of where they lay moves along; turning it out anew costs more
         if "world" in self.memo:
             out.memo["world"] = (self.memo["world"].T + shift.T.repeat(gaps(self.vptr), axis=1)).T
@@ -294,7 +300,7 @@ class Cells:
     def turned_each(self, matrices: Floats) -> Cells:
         """Each piece turned about the origin by its row of (pieces, 3, 3) rotations."""
         mine = matrices[self.piece]
-        return self._lying(mine @ self.rot, np.einsum("cij,cj->ci", mine, self.move))
+        return self.but(rot=mine @ self.rot, move=np.einsum("cij,cj->ci", mine, self.move))
 
     def at_origin(self) -> Cells:
         """Moved so that the box round all cells starts at the origin."""
@@ -379,6 +385,7 @@ def _gather(ptr: Ints, index: Ints) -> tuple[Ints, Ints, Ints]:
     return np.arange(new[-1]) - shift.repeat(counts), new, shift
 
 
+@lru_cache(maxsize=1)
 def empty() -> Cells:
     """No cells at all."""
     zero = np.zeros(1, np.int64)

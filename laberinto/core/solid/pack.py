@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from ..errors import GeometryError
@@ -26,12 +24,10 @@ def packed(
     v_order, vptr, v_map = _compact(used_v, owner_v, n)
     f_order, fptr, f_map = _compact(used_f, owner_f, n)
     edges = pick(edges, owner_e.argsort(kind="stable"))
-    return replace(
-        cells, verts=pick(verts, v_order), faces=pick(faces, f_order),
-        edges=np.concatenate([v_map[edges[:2]], f_map[edges[2:]]]),
-        vptr=vptr, fptr=fptr, eptr=starts(np.bincount(owner_e, minlength=n)),
-        rot=cells.rot[source], move=cells.move[source], strip=cells.strip[source], piece=cells.piece[source],
-        known=np.full(n, np.nan),
+    return Cells(
+        pick(verts, v_order), pick(faces, f_order), np.concatenate([v_map[edges[:2]], f_map[edges[2:]]]),
+        vptr, fptr, starts(np.bincount(owner_e, minlength=n)),
+        cells.rot[source], cells.move[source], cells.strip[source], cells.piece[source], np.full(n, np.nan),
     )  # fmt: skip
 
 

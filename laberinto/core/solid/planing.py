@@ -8,7 +8,7 @@ building it.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -90,7 +90,7 @@ def planed(
     by = upper[mine] * (facing > LEVEL) + lower[mine] * (facing < -LEVEL)
     faces[3, touched] -= by
     faces[GLUED, touched[by > 0]] = 0.0
-    out = replace(cells, verts=slid(cells.verts), faces=faces, known=np.where(fits, np.nan, cells.known))
+    out = cells.but(verts=slid(cells.verts), faces=faces, known=np.where(fits, np.nan, cells.known))
     # no face turns, so where all lies now need not be worked out anew
     if "world" in cells.memo:
         out.memo["world"] = slid(cells.memo["world"].T).T

@@ -7,7 +7,7 @@ height as a quadratic, so its volume is known without building it.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -101,4 +101,4 @@ class Prisms:
         by = (facing > LEVEL) * (high - ceiling).repeat(sides) - (facing < -LEVEL) * (low - floor).repeat(sides)
         faces[3] += by
         faces[GLUED, by != 0] = 0.0
-        return replace(out, verts=out.verts + share * across, faces=faces, known=volume)
+        return out.but(verts=out.verts + share * across, faces=faces, known=volume)

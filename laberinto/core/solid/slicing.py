@@ -9,7 +9,7 @@ A face with any other number is a contradiction and raises GeometryError. Of dus
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -55,7 +55,7 @@ class Slicing:
         falling = np.flatnonzero(code[edges[0]] > code[edges[1]])
         edges = edges.copy()
         edges[:, falling] = pick(edges[[1, 0, 3, 2]], falling)  # walked the other way, left is right
-        return cls(replace(cells, edges=edges), local, boundaries, flat, code, low, high, starts(high - low + 1))
+        return cls(cells.but(edges=edges), local, boundaries, flat, code, low, high, starts(high - low + 1))
 
     @property
     def slot_of_slab(self) -> Ints:
@@ -94,7 +94,7 @@ class Slicing:
             source, slab, volume = source[built], slab[built], volume[built]
             edges, owner, owner_v, owner_f = pick(edges, mine), rank[owner[mine]], rank[owner_v], rank[owner_f]
         out = packed(cells, source, verts, faces, edges, owner_v, owner_f, owner)
-        return replace(out, known=volume), slab, lost
+        return out.but(known=volume), slab, lost
 
     def _clear(self, source: Ints, slab: Ints) -> Bools:
         """Which slabs of which cells lie between two boundaries with no corner within or on either."""

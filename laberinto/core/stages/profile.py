@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import replace
 from enum import StrEnum
 from typing import Annotated, ClassVar, Literal
 
@@ -86,13 +85,13 @@ class Profile(Stage):
                 alike, beyond = split(alike, plane)
                 dust, offcut = split(beyond, Plane(plane.normal, plane.offset + self.kerf))
                 kerf += dust.volume()
-                offcuts.append(replace(offcut, piece=offcut.piece * self.sides + side))
+                offcuts.append(offcut.but(piece=offcut.piece * self.sides + side))
             if not len(alike):
                 raise StageError(self.id, "This section lies outside the wood.", "Move its corners.", "points")
             kept.append(alike.turned(self._rest(corners)))
         left = join(offcuts)
         if len(left):
-            left = replace(left, piece=np.unique(left.piece, return_inverse=True)[1]).settled()
+            left = left.but(piece=np.unique(left.piece, return_inverse=True)[1]).settled()
         return Outcome(Pieces(join(kept).settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
     def _corners(self, alike: Cells, number: int) -> Floats:
