@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from laberinto.core.polygons import corners
 from laberinto.core.solid import Cells, Plane, boxes, join, slabs, split
-from laberinto.core.solid.cells import swept
+from laberinto.core.solid.cells import axes, swept
 
 unit = st.floats(-1, 1).filter(lambda v: abs(v) > 0.05 or v == 0)
 normals = st.tuples(unit, unit, unit).filter(lambda n: math.hypot(*n) > 0.1)
@@ -124,8 +124,17 @@ def test_cells_of_any_shape_cut_in_one_pass_as_if_cut_one_by_one(
             assert np.abs(np.array(mine.bounds()) - np.array(slow.bounds())).max() < 1e-6
 
 
+@given(normals)
+def test_axes_are_right_handed_about_any_normal(normal: tuple[float, float, float]) -> None:
+    n = np.array(normal, float) / np.linalg.norm(normal)
+    frame = axes(n)
+    assert np.abs(frame @ frame.T - np.eye(3)).max() < 1e-12
+    assert np.linalg.det(frame) == pytest.approx(1) and (frame[2] == n).all()
+
+
 def test_moving_touches_no_vertex() -> None:
     cells = box(3, 4, 5)
+    assert cells.moved([0, 0, 0]) is cells
     assert cells.moved([1, 2, 3]).verts is cells.verts
     assert cells.moved([1, 2, 3]).bounds()[0].tolist() == [1, 2, 3]
 

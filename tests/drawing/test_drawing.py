@@ -114,6 +114,29 @@ def test_rings_lie_round_the_heart() -> None:
     assert along_rings > 2 * across_rings  # the heart lies far above, so rings run from left to right
 
 
+def test_pores_are_as_large_however_near_one_looks() -> None:
+    """A wood with large pores in its early wood: what they darken of the same 6 × 6 mm is the same share at 10 and at 40
+    pixels a mm, give or take a level of 255. Cut off square at a distance from their middles they would darken less
+    the nearer one looks."""
+    wood = LIBRARY["ash"]
+    rings = rings_for(wood, 1, 12, 12)
+    far, near = (paint(wood, rings, Patch("end", 0.0, 0.0, 0.0, 6.0, 6.0, ppm), "raw").mean() for ppm in (10, 40))
+    assert abs(far - near) < 1.0
+
+
+def test_what_is_alike_on_a_small_picture_is_one_element(sim: Simulation) -> None:
+    """Chamfered all round: four ways to lean make four shades, whatever the number of cells along the edges."""
+    eased = simulate(Alternating(strips=10, slices=12).plan("Many"))
+    face = face_of(eased.board.pieces[0], Side.TOP)
+    root = ElementTree.fromstring(board.thumbnail(face, Ringed(eased, "m"), label="x"))
+    groups = {group.get("class"): group for group in root.iter(f"{SVG}g")}
+    assert len(groups["shades"]) == 4
+    assert len(groups["facets"]) == 2  # of two woods
+    assert len(groups["wood"]) == 120
+    flat = ElementTree.fromstring(board.thumbnail(face, Flat(eased), label="x"))
+    assert len(next(g for g in flat.iter(f"{SVG}g") if g.get("class") == "wood")) == 2
+
+
 def test_a_huge_patch_is_refused() -> None:
     wood = LIBRARY["oak"]
     with pytest.raises(InputError, match="too large"):

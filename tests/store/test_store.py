@@ -14,7 +14,7 @@ from sqlmodel import SQLModel
 
 from laberinto.core.errors import LaberintoError
 from laberinto.core.patterns import Alternating
-from laberinto.store import Build, StaleError, Store, open_database
+from laberinto.store import Build, StaleError, Store, open_database, plans
 
 PLAN = Alternating().plan("Kept")
 
@@ -186,3 +186,16 @@ def test_history_tells_what_came_since_and_keeps_names(engine: Engine) -> None:
     assert [line.name for line in store.history(board)] == ["", "before the flood", ""]
     assert [plan.name for plan in store.ancestors(board)] == ["c", "b", "Kept"]
     assert store.plan_at(board, second) == named("b") and store.plan_at(other, second) is None
+
+
+def test_a_plan_is_read_once_and_no_more_are_held_than_there_is_room_for(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(plans, "MOST", 3)
+    monkeypatch.setattr(plans, "_held", plans.OrderedDict())
+    text = plans.text_of(PLAN)
+    assert plans.plan_of(text) is PLAN
+    others = [plans.text_of(named(name)) for name in ("a", "b")]
+    assert plans.plan_of(text) is PLAN  # asked for, so it is not the next to go
+    plans.text_of(named("c"))
+    fresh = plans.plan_of(others[0])
+    assert fresh.name == "a" and len(plans._held) == 3
+    assert plans.plan_of(text) is PLAN

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import re
+import time
 
 from flask import Flask
 
-from laberinto.core.patterns import Alternating
-from laberinto.core.simulate import simulate
+from laberinto.core.patterns import FAMILIES, Alternating
+from laberinto.core.simulate import at_hand, simulate
 from laberinto.store import Store
+from laberinto.web.jobs import cut_alone
 
 from .conftest import Visitor
 
@@ -52,3 +54,19 @@ def test_a_board_that_cannot_be_built_says_so_in_its_card(visitor: Visitor, stor
 def test_what_a_template_leaves_out_prints_nothing(app: Flask) -> None:
     blank = app.jinja_env.from_string("[{{ 'x' if no }}][{{ nothing }}][{{ nothing|default('given') }}]")
     assert blank.render(no=False) == "[][][given]"
+
+
+def test_what_the_page_will_ask_for_is_cut_ahead(visitor: Visitor, store: Store) -> None:
+    """While the page loads, a thread cuts the boards it will ask for; the gallery's families likewise."""
+    ids = fill(store, [33.01, 33.02, 33.03, 33.04])
+    boards = [store.board(number) for number in ids]
+    assert not any(at_hand(board.plan) for board in boards if board)
+    visitor.get("/")
+    done = time.monotonic() + 20
+    while time.monotonic() < done and not all(at_hand(board.plan) for board in boards if board):
+        time.sleep(0.02)
+    assert all(at_hand(board.plan) for board in boards if board)
+    plan = FAMILIES["weave"](square=37.0).plan("Ahead")
+    assert not at_hand(plan)
+    cut_alone(plan)
+    assert at_hand(plan)
