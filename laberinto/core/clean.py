@@ -12,7 +12,7 @@ from .faces import Side
 from .overlap import Outlines, shared_areas
 from .polygons import areas, corners
 from .sight import TOWARDS, seen
-from .solid import GLUED, LEVEL, Bools, Cells, Floats, Ints, gaps, starts
+from .solid import GLUED, LEVEL, Bools, Cells, Floats, Ints, gaps, spread, starts
 
 STEEP = 0.72
 """A face looks towards a side rather than past it where its normal leans less than this from it (cosine); a 45°
@@ -182,7 +182,7 @@ class _Wall:
         first = np.searchsorted(stops, left + SAME) - 1
         count = np.maximum(np.searchsorted(stops, right - SAME) - first, 0)
         face = np.repeat(np.arange(len(start)), count)
-        column = first[face] + np.arange(len(face)) - np.repeat(count.cumsum() - count, count)
+        column = spread(first, count)
         nx, ny, nz, h = self.plane[face].T
         down, up = np.minimum.reduceat(z, start)[face], np.maximum.reduceat(z, start)[face]
         ends = [(h - nx * at - nz * level) / ny for at in (stops[column], stops[column + 1]) for level in (down, up)]

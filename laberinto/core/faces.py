@@ -173,7 +173,7 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
     )
     away = base + third * (h / n_d)[:, None]
     points = shown.points - low
-    owner = m.repeat(np.diff(shown.ptr))
+    owner = m.repeat(gaps(shown.ptr))
     maps = np.concatenate([linear, away[:, :, None]], axis=2)
     local = carried_back(points, maps, shown.ptr)
     along = (h[owner] - (normal[a[owner], owner] * local[:, 0] + normal[b[owner], owner] * local[:, 1])) / n_d[owner]

@@ -161,7 +161,7 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
             rings.append(ring)
     counts = np.array([len(ring) for ring in rings], np.int64)
     points = np.concatenate(rings) if rings else np.zeros((0, 2))
-    return Seen(faces[np.array(out_face, np.int64)], points, starts(counts).astype(np.int64))
+    return Seen(faces[np.array(out_face, np.int64)], points, starts(counts))
 
 
 def _less(polygons: Any, face: Ints, shared: Any) -> tuple[list[int], list[list[Floats]]]:

@@ -25,14 +25,17 @@ MOST_SEED = 999_999
 Name = tuple[str, int]
 """What kind of work, and for which board."""
 
-ONE_AT_A_TIME = Lock()
+_ONE_AT_A_TIME = Lock()
 """A page that is filled card by card asks for all at once: the first come sooner when each board is cut alone."""
+
+GIVE_WAY = 0.001
+"""Between two boards that are cut ahead, s, so that a card that waits for its own goes first."""
 
 
 def cut_alone(plan: Plan) -> None:
     """Act out a plan, unless it is at hand, while no other page that is filled card by card does."""
     if not at_hand(plan):
-        with ONE_AT_A_TIME:
+        with _ONE_AT_A_TIME:
             attempt(plan)
 
 
@@ -45,10 +48,6 @@ def cut_ahead(plans: Iterable[Plan]) -> None:
             sleep(GIVE_WAY)
 
     Thread(target=cut, name="cut ahead", daemon=True).start()
-
-
-GIVE_WAY = 0.001
-"""Between two boards, s, so that a card that waits for its own goes first."""
 
 
 @dataclass

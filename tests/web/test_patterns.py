@@ -6,7 +6,9 @@ import re
 
 import pytest
 
-from laberinto.core.patterns import FAMILIES
+from laberinto.core.errors import LaberintoError
+from laberinto.core.patterns import FAMILIES, Family
+from laberinto.core.plan import Plan
 from laberinto.store import Store
 
 from .conftest import Visitor
@@ -92,3 +94,15 @@ def test_a_board_without_a_pattern_has_none_to_change(visitor: Visitor, store: S
     place = visitor.post("/boards/new/brick/bare", **values).headers["Location"].split("?")[0]
     assert 'id="pattern"' not in visitor.get(place).get_data(as_text=True)
     assert visitor.get(f"{place}/pattern").status_code == 404
+
+
+def test_a_family_that_cannot_be_made_says_so_on_its_card_alone(
+    visitor: Visitor, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def refuse(self: Family, name: str) -> Plan:
+        raise LaberintoError("Nothing is left of it.")
+
+    monkeypatch.setattr(FAMILIES["brick"], "plan", refuse)
+    page = visitor.get("/boards/new")
+    assert page.status_code == 200 and "family-brick" in page.get_data(as_text=True)
+    assert "Nothing is left of it." in visitor.get("/boards/new/brick/card").get_data(as_text=True)

@@ -76,7 +76,8 @@ def card(board: BoardView) -> Card:
 def index() -> str:
     """All boards. Those that were not cut since the start come one by one, so that nobody waits before a blank page."""
     boards = present.store().boards()
-    waiting = {board.id: board.plan for board in [board for board in boards if not at_hand(board.plan)][AT_ONCE:]}
+    fresh = [board for board in boards if not at_hand(board.plan)]
+    waiting = {board.id: board.plan for board in fresh[AT_ONCE:]}
     page = render_template(
         "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards]
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import cast
 
 from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
@@ -11,6 +12,8 @@ from laberinto.core.effort import effort
 from laberinto.core.errors import LaberintoError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Family
+from laberinto.core.patterns.palettes import Palette
+from laberinto.core.plan import Plan
 from laberinto.core.simulate import simulate
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Painted, Ringed
@@ -31,11 +34,20 @@ def _family(key: str) -> type[Family]:
     return FAMILIES[key]
 
 
+def _shown(family: type[Family], palette: Palette | None) -> Plan:
+    """The plan that a family's card shows. Raises LaberintoError where the shop's allowances leave none."""
+    return in_woods(family, palette).plan(family.title)
+
+
 @bp.get("")
 def gallery() -> str:
     """Every family, each to be filled with its face; ``palette`` names the woods."""
     palette = chosen(request.args.get("palette", ""))
-    cut_ahead([in_woods(family, palette).plan(family.title) for family in FAMILIES.values()])
+    plans = []
+    for family in FAMILIES.values():
+        with suppress(LaberintoError):  # its card says why
+            plans.append(_shown(family, palette))
+    cut_ahead(plans)
     return render_template("patterns/gallery.html", families=FAMILIES, palettes=offered(), palette=palette)
 
 
@@ -45,7 +57,7 @@ def card(key: str) -> str:
     family = _family(key)
     palette = chosen(request.args.get("palette", ""))
     try:
-        plan = in_woods(family, palette).plan(family.title)
+        plan = _shown(family, palette)
         cut_alone(plan)
         sim = simulate(plan)
     except LaberintoError as error:
