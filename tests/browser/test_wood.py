@@ -61,7 +61,8 @@ def test_want_a_size_plan_buy_cut_and_the_offcuts_come_back(page: Page, server: 
 
     # reserved, cut, booked
     page.get_by_role("button", name="Reserve these").click(timeout=LONG)
-    page.reload()
+    expect(page.locator(".held-box")).to_contain_text("Reserved just now")
+    page.reload()  # once the answer is there: a page that is just being left cannot be loaded again
     expect(page.locator(".held-box")).to_contain_text("Reserved just now")
     page.get_by_role("link", name="Timber").click()
     expect(page.locator(".held").first).to_be_visible()
