@@ -12,6 +12,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from threading import Lock
 
+import numpy as np
+
 from .errors import StageError, TooManyCellsError
 from .joints import Joint
 from .plan import OFFCUT, Plan
@@ -98,10 +100,11 @@ class Simulation:
 
     def wood_volumes(self, cells: Cells) -> dict[str, float]:
         """mm³ by wood in some cells."""
+        by_strip = np.bincount(cells.strip, cells.volumes()).tolist()
         total: dict[str, float] = {}
-        for strip, volume in zip(cells.strip, cells.volumes(), strict=True):
-            wood = self.strips[int(strip)].wood
-            total[wood] = total.get(wood, 0.0) + float(volume)
+        for strip in np.unique(cells.strip).tolist():
+            wood = self.strips[strip].wood
+            total[wood] = total.get(wood, 0.0) + by_strip[strip]
         return total
 
 

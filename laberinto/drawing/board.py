@@ -29,9 +29,8 @@ def board(
     """A face with its edge and dimensions. ``rows`` numbers the rows and makes each one selectable. ``painted`` is the
     address of the face as data, where a canvas paints it instead."""
     face = face_of(piece, side)
-    front = face_of(piece, Side.FRONT if side is Side.TOP else Side.BACK)
     width, length = (float(v) for v in face.size)
-    thickness = float(front.size[1])
+    thickness = float(piece.size()[2])
     size = 0.025 * max(length + (thickness if edge else 0), width * 0.8)
     gap = size * 1.6
     inner = tag("rect", width=width, height=length, fill="none", class_="face", data_paint=painted)
@@ -43,6 +42,7 @@ def board(
     bottom = length
     if edge:
         bottom = length + gap + thickness
+        front = face_of(piece, Side.FRONT if side is Side.TOP else Side.BACK)
         inner += tag("g", wood(front, skin, shift(0, length + gap)), class_="edge")
         inner += dims.along(
             width + size * 2.1,

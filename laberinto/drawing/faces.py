@@ -36,17 +36,17 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     moved = np.round(_moved(face.points, place), 2) + 0.0
     locals_ = np.round(face.local, 2) + 0.0
     transforms = [] if plain else matrices(face.maps if place is None else _composed(place, face.maps))
-    glooms = GLOOM * (1 - np.exp(-face.recess / GLOOM_DEPTH))
+    glooms = (GLOOM * (1 - np.exp(-face.recess / GLOOM_DEPTH))).tolist()
+    leaning, ends = (face.tilt < LEANS).tolist(), face.ptr.tolist()
     outlines: dict[bytes, str] = {}  # cells of one strip mostly share one outline
     parts: list[str] = []
     facets: list[str] = []
     same: dict[tuple[bool, str], list[str]] = {}  # facets or not, of one colour
     shades: dict[tuple[str, str], list[str]] = {}
-    for i, fill in enumerate(fills):
-        corners = slice(face.ptr[i], face.ptr[i + 1])
-        leans = face.tilt[i] < LEANS
+    for i, (fill, leans, gloom) in enumerate(zip(fills, leaning, glooms, strict=True)):
+        corners = slice(ends[i], ends[i + 1])
         if not fill.startswith("url"):
-            same.setdefault((bool(leans), fill), []).append(path(moved[corners]))
+            same.setdefault((leans, fill), []).append(path(moved[corners]))
         else:
             into, own = (facets, f' stroke="{fill}"') if leans else (parts, "")
             local = locals_[corners]
@@ -58,7 +58,7 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
         if leans:
             ink, opacity = shade(face.lean[i])
             shades.setdefault((ink, f"{opacity:.3f}"), []).append(path(moved[corners]))
-        if not leans and (gloom := float(glooms[i])) > 0.01:
+        if not leans and gloom > 0.01:
             shades.setdefault(("#000", f"{gloom:.3f}"), []).append(path(moved[corners]))
         if dim:
             shades.setdefault(("#000", f"{dim}"), []).append(path(moved[corners]))

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.polygons import corners
-from laberinto.core.solid import Cells, Plane, boxes, join, slabs, split
+from laberinto.core.solid import Cells, Plane, boxes, join, shave, slabs, split
 from laberinto.core.solid.cells import axes, swept
 
 unit = st.floats(-1, 1).filter(lambda v: abs(v) > 0.05 or v == 0)
@@ -122,6 +122,34 @@ def test_cells_of_any_shape_cut_in_one_pass_as_if_cut_one_by_one(
         assert mine.verts.shape == slow.verts.shape and mine.edges.shape == slow.edges.shape
         if len(mine):
             assert np.abs(np.array(mine.bounds()) - np.array(slow.bounds())).max() < 1e-6
+
+
+def bevel(angle: float, up: float, beyond: float) -> Plane:
+    """A plane that leans 45° up or down and meets the outermost upright edge of wood 50 × 80 mm, seen from its middle,
+    so far from half its height."""
+    x, y = math.cos(angle), math.sin(angle)
+    return Plane.of((x, y, up), (25 * abs(x) + 40 * abs(y) + beyond) / math.sqrt(2))
+
+
+bevels = st.lists(st.tuples(st.floats(0, 2 * math.pi), st.floats(0.001, 25)), max_size=5)
+
+
+@given(bevels.filter(bool), bevels, normals, shares)
+def test_planes_that_do_not_meet_shave_together_what_they_shave_one_after_the_other(
+    upper: list[tuple[float, float]], lower: list[tuple[float, float]], skew: tuple[float, float, float], share: float
+) -> None:
+    cells = join([box(30, 80, 40), box(20, 80, 40).turned(np.diag([-1.0, 1.0, -1.0])).moved([50, 0, 40])])
+    cells = join(list(split(cells, through(cells, skew, share)))).moved([-25, -40, -20])
+    # what the upper ones take lies above the middle, what the lower ones take below it
+    above, below = ([bevel(angle, up, beyond) for angle, beyond in some] for some, up in ((upper, 1), (lower, -1)))
+    left, gone = shave(cells, above, below)
+    singly, chips = cells, 0.0
+    for plane in above + below:
+        singly, chip = split(singly, plane)
+        chips += chip.volume()
+    assert gone == pytest.approx(chips, rel=1e-9, abs=1e-6)
+    assert sorted(left.volumes()) == pytest.approx(sorted(singly.volumes()), rel=1e-9, abs=1e-6)
+    assert_sound(left)
 
 
 @given(normals)

@@ -54,9 +54,8 @@ def _thin(cells: Cells, strips: Sequence[Strip]) -> int:
     volumes = cells.volumes()
     # no cell is longer or wider than its strip, so most need not be measured
     limit = np.array([SLIVER * math.prod(sorted((s.width, s.length, s.thickness))[1:]) for s in strips])
-    cells = cells.take(volumes < limit[cells.strip])
-    if not len(cells):
+    if not (volumes < limit[cells.strip]).any():
         return 0
     start = cells.vptr[:-1]
     extent = np.maximum.reduceat(cells.verts, start, axis=1) - np.minimum.reduceat(cells.verts, start, axis=1)
-    return int((cells.volumes() * extent.min(axis=0) < SLIVER * extent.prod(axis=0)).sum())
+    return int((volumes * extent.min(axis=0) < SLIVER * extent.prod(axis=0)).sum())

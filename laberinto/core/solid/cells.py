@@ -309,12 +309,15 @@ class Cells:
     def volumes(self) -> Floats:
         """Volume of each cell in mm³, (n,); worked out once."""
         missing = np.isnan(self.known)
-        if missing.any():
-            part = self.take(missing)
-            self.known[missing] = edge_volumes(
+        count = int(missing.sum())
+        if count:
+            most = 2 * count > len(self)  # picking them out costs as much as working out the rest too
+            part = self if most else self.take(missing)
+            volumes = edge_volumes(
                 part.verts, part.faces, part.edges, part.cell_of_vertex(), part.cell_of_face(), part.cell_of_edge(),
                 len(part),
             )  # fmt: skip
+            self.known[missing] = volumes[missing] if most else volumes
         return self.known
 
     def volume(self) -> float:

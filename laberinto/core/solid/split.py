@@ -5,17 +5,21 @@ tolerance no real dimension meets. Cells wholly on one side are passed on untouc
 edge that crosses yields one new vertex, used by both sides. A face the plane runs through has one way
 in and one way out, and the two points are an edge of the new cap. A face with any other number is a
 contradiction and raises GeometryError.
+
+Where only what lies below is wanted, as with chamfers, planes that take nothing from each other cut a cell together,
+and of the chips the volume alone is worked out.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 from ..errors import GeometryError
-from .cells import ON_PLANE, Cells, Floats, Ints, cross, dot, join, pick
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, edge_volumes, gaps, join, pick
 from .pack import packed
 
 
@@ -51,22 +55,44 @@ def split(cells: Cells, plane: Plane) -> tuple[Cells, Cells]:
     return below[0], above[0]
 
 
-def shave(cells: Cells, planes: Sequence[Plane]) -> tuple[Cells, Cells]:
-    """What lies below every plane, and all the chips. Each round cuts every cell by the first plane it still
-    reaches beyond, so that planes which meet few cells in common cost few batches."""
+def shave(cells: Cells, *groups: Sequence[Plane]) -> tuple[Cells, float]:
+    """What lies below every plane, and the volume of all the chips, mm³. What planes of one group cut off must not
+    meet what those of another do, as the chamfers of a face do not meet those of the underside.
+
+    Each round cuts every cell by the first plane of each group that it still reaches beyond, so that planes which
+    meet few cells in common cost few rounds.
+    """
+    groups = tuple(group for group in groups if group)
+    planes = [plane for group in groups for plane in group]
     normals, offsets = np.stack([p.normal for p in planes]), np.array([p.offset for p in planes])
+    ends = np.cumsum([0] + [len(group) for group in groups]).tolist()
     cells = cells.laid_bare()
     done: list[Cells] = []
-    chips: list[Cells] = []
+    gone = 0.0
     while len(cells):
-        reach = np.maximum.reduceat(cells.world() @ normals.T, cells.vptr[:-1], axis=0) - offsets
-        beyond = reach > ON_PLANE
-        inside = ~beyond.any(axis=1)
-        done.append(cells.take(inside))
-        cells, first = cells.take(~inside), beyond[~inside].argmax(axis=1)
-        (cells, _), (chip, _) = split_each(cells, normals[first], offsets[first])
-        chips.append(chip)
-    return join(done), join(chips)
+        height = cells.world() @ normals.T - offsets
+        low, high = (reach.reduceat(height, cells.vptr[:-1], axis=0) for reach in (np.minimum, np.maximum))
+        beyond: Bools = np.asarray(high > ON_PLANE)
+        if (lost := np.asarray((beyond & (low > -ON_PLANE)).any(axis=1))).any():
+            gone += cells.take(lost).volume()
+            cells = cells.take(~lost)
+            continue
+        left: Bools = np.asarray(beyond.any(axis=1))
+        done.append(cells.take(~left))
+        if not left.any():
+            break
+        height, beyond, cells = height[left.repeat(gaps(cells.vptr))], beyond[left], cells.take(left)
+        cuts: list[_Cut] = []
+        for a, b in pairwise(ends):
+            first = a + beyond[:, a:b].argmax(axis=1)
+            reached = beyond[:, a:b].any(axis=1)
+            if reached.any():
+                distance = height[np.arange(len(height)), first[cells.cell_of_vertex()]]
+                distance[~reached[cells.cell_of_vertex()]] = -np.inf
+                cuts.append(_Cut.of(cells, normals[first], offsets[first], distance))
+        gone += sum(cut.chips() for cut in cuts)
+        cells = _packed(cells, cuts, -1)
+    return join(done), gone
 
 
 def split_each(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, Ints], tuple[Cells, Ints]]:
@@ -75,93 +101,141 @@ def split_each(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cell
     index = np.arange(len(cells))
     if not len(cells):
         return (cells, index), (cells, index)
-    normals = np.einsum("cij,ci->jc", cells.rot, normal)  # the plane in each strip's own frame
-    offsets = offset - np.einsum("ci,ci->c", cells.move, normal)
     cell_v = cells.cell_of_vertex()
+    normals, offsets = _carried(cells, normal, offset)
     distance = dot(pick(normals, cell_v), cells.verts) - offsets[cell_v]
-    side = np.where(distance > ON_PLANE, 1, np.where(distance < -ON_PLANE, -1, 0))
-    low = np.minimum.reduceat(side, cells.vptr[:-1])
-    high = np.maximum.reduceat(side, cells.vptr[:-1])
-    crossed = (low < 0) & (high > 0)
-    whole_below, whole_above = (high <= 0) & ~crossed, (high > 0) & ~crossed
+    low, high = (reach.reduceat(distance, cells.vptr[:-1]) for reach in (np.minimum, np.maximum))
+    crossed = (low < -ON_PLANE) & (high > ON_PLANE)
+    whole_below, whole_above = (high <= ON_PLANE) & ~crossed, (high > ON_PLANE) & ~crossed
     below, above = cells.take(whole_below), cells.take(whole_above)
     if not crossed.any():
         return (below, index[whole_below]), (above, index[whole_above])
     parts = cells.take(crossed)
-    on_parts = crossed[cell_v]
-    cut_below, cut_above = _split_crossed(
-        parts, normals[:, crossed], offsets[crossed], distance[on_parts], side[on_parts]
-    )
+    cut = _Cut.of(parts, normal[crossed], offset[crossed], distance[crossed[cell_v]])
     return (
-        (join([below, cut_below]), np.concatenate([index[whole_below], index[crossed]])),
-        (join([above, cut_above]), np.concatenate([index[whole_above], index[crossed]])),
+        (join([below, _packed(parts, [cut], -1)]), np.concatenate([index[whole_below], index[crossed]])),
+        (join([above, _packed(parts, [cut], 1)]), np.concatenate([index[whole_above], index[crossed]])),
     )
 
 
-def _split_crossed(cells: Cells, normals: Floats, offsets: Floats, distance: Floats, side: Ints) -> tuple[Cells, Cells]:
-    """Both halves of cells that the plane really crosses. ``normals`` (3, n), ``offsets`` (n,) per cell."""
-    nv, nf = cells.verts.shape[1], cells.faces.shape[1]
-    cell_e, cell_f = cells.cell_of_edge(), cells.cell_of_face()
-    v0, v1, left, right = cells.edges
-    s0, s1 = side[v0], side[v1]
+def _carried(cells: Cells, normal: Floats, offset: Floats) -> tuple[Floats, Floats]:
+    """Planes (n, 3) and (n,) in each strip's own frame, (3, n) and (n,)."""
+    return (
+        np.asarray(np.einsum("cij,ci->jc", cells.rot, normal)),
+        np.asarray(offset - np.einsum("ci,ci->c", cells.move, normal)),
+    )
 
-    crossing = np.flatnonzero(s0 * s1 < 0)
-    d0, d1 = distance[v0[crossing]], distance[v1[crossing]]
-    share = d0 / (d0 - d1)
-    start = pick(cells.verts, v0[crossing])
-    points = start + share * (pick(cells.verts, v1[crossing]) - start)
-    verts = np.concatenate([cells.verts, points], axis=1)
-    new_v = nv + np.arange(len(crossing))
-    cell_v = np.concatenate([cells.cell_of_vertex(), cell_e[crossing]])
-    side_v = np.concatenate([side, np.zeros(len(crossing), np.int64)])
 
-    # faces that reach to both sides get a cap edge
-    face_low, face_high = np.zeros(nf, np.int64), np.zeros(nf, np.int64)
-    for face in (left, right):
-        np.minimum.at(face_low, face, np.minimum(s0, s1))
-        np.maximum.at(face_high, face, np.maximum(s0, s1))
-    through = (face_low < 0) & (face_high > 0)
-    touching = np.flatnonzero(((s0 == 0) & (s1 < 0)) | ((s1 == 0) & (s0 < 0)))
-    touch_v = np.where(s0[touching] == 0, v0[touching], v1[touching])
-    event_face = np.concatenate([left[crossing], right[crossing], left[touching], right[touching]])
-    event_v = np.concatenate([new_v, new_v, touch_v, touch_v])
-    live = through[event_face]
-    event_face, event_v = event_face[live], event_v[live]
-    order = event_face.argsort(kind="stable")
-    event_face, event_v = event_face[order], event_v[order]
-    if len(event_face) != 2 * int(through.sum()) or not bool((event_face[::2] == event_face[1::2]).all()):
-        raise GeometryError("A face met the cut in other than two points.")
-    cap_face = event_face[::2]
-    p, q = event_v[::2], event_v[1::2]
-    # ccw on the face's lower part, seen from outside: the edge has its interior on the left
-    face_normal, cut_normal = pick(cells.faces, cap_face)[:3], pick(normals, cell_f[cap_face])
-    wrong = dot(pick(verts, q) - pick(verts, p), cross(cut_normal, face_normal)) > 0
-    p, q = np.where(wrong, q, p), np.where(wrong, p, q)
+@dataclass(frozen=True, slots=True)
+class _Cut:
+    """Where a plane of its own meets each cell: ``plane`` (5, n) as cells write their faces, ``side`` (nv,) of each
+    corner, -1 below, 0 on it, 1 above. The edges ``crossing`` (k,) get new corners ``points`` (3, k), numbered behind
+    the old ones. ``cap`` (3, c) is each cut face and the corners its cap edge runs between, anticlockwise on the
+    face's lower part, seen from outside. ``rims`` (3, r) are the edges in the plane, and how far below and above it
+    their left face reaches."""
 
-    both_on = (s0 == 0) & (s1 == 0)
-    halves = []
-    for sign in (-1, 1):
-        cap = nf + np.arange(len(cells))
-        caps_ = -sign * np.concatenate([normals, offsets[None, :], np.zeros((1, len(cells)))])
-        faces = np.concatenate([cells.faces, caps_], axis=1)
-        inside = ((s0 * sign >= 0) & (s1 * sign >= 0)) & ~both_on
-        ends = np.stack([v0, v1])
-        ends[0, crossing] = np.where(s0[crossing] == sign, v0[crossing], new_v)
-        ends[1, crossing] = np.where(s1[crossing] == sign, v1[crossing], new_v)
-        inside[crossing] = True
-        kept = np.concatenate([ends.compress(inside, axis=1), np.stack([left[inside], right[inside]])])
-        rim = np.flatnonzero(both_on)  # an edge in the plane keeps its face on this side; the other is the cap
-        left_here = (face_high if sign > 0 else -face_low)[left[rim]] > 0
-        rims = np.stack([
-            v0[rim], v1[rim],
-            np.where(left_here, left[rim], cap[cell_e[rim]]), np.where(left_here, cap[cell_e[rim]], right[rim]),
+    cells: Cells
+    plane: Floats
+    side: Ints
+    crossing: Ints
+    points: Floats
+    cap: Ints
+    rims: Ints
+
+    @classmethod
+    def of(cls, cells: Cells, normal: Floats, offset: Floats, distance: Floats) -> _Cut:
+        """From world planes (n, 3) and (n,), and how far beyond its cell's plane each corner lies, (nv,). Raises
+        GeometryError where a face meets its plane in other than two points."""
+        side = (distance > ON_PLANE).astype(np.int64) - (distance < -ON_PLANE)
+        normals, offsets = _carried(cells, normal, offset)
+        plane = np.concatenate([normals, offsets[None], np.zeros((1, len(cells)))])
+        v0, v1, left, right = cells.edges
+        s0, s1 = side[v0], side[v1]
+        crossing = np.flatnonzero(s0 * s1 < 0)
+        d0, d1 = distance[v0[crossing]], distance[v1[crossing]]
+        start = pick(cells.verts, v0[crossing])
+        points = start + d0 / (d0 - d1) * (pick(cells.verts, v1[crossing]) - start)
+        new = cells.verts.shape[1] + np.arange(len(crossing))
+
+        # faces that reach to both sides get a cap edge
+        low, high = np.zeros((2, cells.faces.shape[1]), np.int64)
+        for face in (left, right):
+            np.minimum.at(low, face, np.minimum(s0, s1))
+            np.maximum.at(high, face, np.maximum(s0, s1))
+        through = (low < 0) & (high > 0)
+        touching = np.flatnonzero(((s0 == 0) & (s1 < 0)) | ((s1 == 0) & (s0 < 0)))
+        touch = np.where(s0[touching] == 0, v0[touching], v1[touching])
+        face = np.concatenate([left[crossing], right[crossing], left[touching], right[touching]])
+        corner = np.concatenate([new, new, touch, touch])
+        live = np.flatnonzero(through[face])
+        live = live[face[live].argsort(kind="stable")]
+        face, corner = face[live], corner[live]
+        if len(face) != 2 * int(through.sum()) or not bool((face[::2] == face[1::2]).all()):
+            raise GeometryError("A face met the cut in other than two points.")
+        face, p, q = face[::2], corner[::2], corner[1::2]
+        where = np.concatenate([cells.verts, points], axis=1)
+        across = cross(pick(normals, cells.cell_of_face()[face]), pick(cells.faces, face)[:3])
+        wrong = dot(pick(where, q) - pick(where, p), across) > 0
+        cap = np.stack([face, np.where(wrong, q, p), np.where(wrong, p, q)])
+        rim = np.flatnonzero((s0 == 0) & (s1 == 0))
+        return cls(cells, plane, side, crossing, points, cap, np.stack([rim, low[left[rim]], high[left[rim]]]))
+
+    def closing(self, sign: int, cap: Ints, made: int) -> tuple[Ints, Ints]:
+        """Edges (4, k) round the cap that closes the lower (-1) or the upper (1) half, and the cell of each; ``cap``
+        (n,) is its face by cell. Other cuts have ``made`` so many new corners before this one."""
+        cells = self.cells
+        cell_f, (rim, low, high) = cells.cell_of_face(), self.rims
+        v0, v1, left, right = pick(cells.edges, rim)
+        cell = cells.cell_of_edge()[rim]
+        # an edge in the plane keeps its face on this side; the other is the cap
+        here = (high > 0) if sign > 0 else (low < 0)
+        face, (p, q) = self.cap[0], self.cap[1:] + made * (self.cap[1:] >= len(self.side))
+        mine = cap[cell_f[face]]
+        edges = np.stack([
+            np.concatenate([v0, p]), np.concatenate([v1, q]),
+            np.concatenate([np.where(here, left, cap[cell]), face if sign < 0 else mine]),
+            np.concatenate([np.where(here, cap[cell], right), mine if sign < 0 else face]),
         ])  # fmt: skip
-        caps = np.stack(
-            [p, q, cap_face, cap[cell_f[cap_face]]] if sign < 0 else [p, q, cap[cell_f[cap_face]], cap_face]
-        )
-        edges = np.concatenate([kept, rims, caps], axis=1)
-        edge_cell = np.concatenate([cell_e[inside], cell_e[rim], cell_f[cap_face]])
-        owner_f = np.concatenate([cell_f, np.arange(len(cells))])
-        half = packed(cells, np.arange(len(cells)), verts, faces, edges, cell_v, owner_f, edge_cell, side_v * sign >= 0)
-        halves.append(half)
-    return halves[0], halves[1]
+        return edges, np.concatenate([cell, cell_f[face]])
+
+    def chips(self) -> float:
+        """Volume above the planes, mm³."""
+        return float(edge_volumes(*_loose(self.cells, [self], 1), len(self.cells)).sum())
+
+
+def _loose(cells: Cells, cuts: Sequence[_Cut], sign: int) -> tuple[Floats, Floats, Ints, Ints, Ints, Ints]:
+    """Corners, faces and edges of what lies below all cuts (-1) or above the only one (1), and the cell of each, for
+    ``edge_volumes`` and ``packed``; some corners and faces may be of no use any more."""
+    n, faces = len(cells), cells.faces.shape[1]
+    cell_e = cells.cell_of_edge()
+    ends, inside = cells.edges[:2].copy(), np.ones(cells.edges.shape[1], bool)
+    edges, owners, made = [], [], 0
+    for number, cut in enumerate(cuts):
+        s = cut.side[cells.edges[:2]]
+        inside &= (s * sign > 0).any(axis=0)
+        new = cells.verts.shape[1] + made + np.arange(len(cut.crossing))
+        for end in (0, 1):
+            off = s[end, cut.crossing] != sign
+            ends[end, cut.crossing[off]] = new[off]
+        closing, owner = cut.closing(sign, faces + number * n + np.arange(n), made)
+        made += len(new)
+        edges.append(closing)
+        owners.append(owner)
+    kept = np.flatnonzero(inside)
+    return (
+        np.concatenate([cells.verts, *(cut.points for cut in cuts)], axis=1),
+        np.concatenate([cells.faces, *(-sign * cut.plane for cut in cuts)], axis=1),
+        np.concatenate([np.concatenate([pick(ends, kept), pick(cells.edges, kept)[2:]]), *edges], axis=1),
+        np.concatenate([cells.cell_of_vertex(), *(cell_e[cut.crossing] for cut in cuts)]),
+        np.concatenate([cells.cell_of_face(), *(np.arange(n) for _ in cuts)]),
+        np.concatenate([cell_e[kept], *owners]),
+    )
+
+
+def _packed(cells: Cells, cuts: Sequence[_Cut], sign: int) -> Cells:
+    """One half of every cell, which must all reach to it."""
+    loose = _loose(cells, cuts, sign)
+    allowed = np.ones(loose[0].shape[1], bool)
+    for cut in cuts:
+        allowed[: len(cut.side)] &= cut.side * sign >= 0
+    return packed(cells, np.arange(len(cells)), *loose, allowed)

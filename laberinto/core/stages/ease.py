@@ -50,10 +50,11 @@ class Ease(Stage):
         self._check(piece)
         outline, gone = hull(piece), 0.0
         if self.corners:
-            piece, gone = _shaved(piece, self._upright(outline))
+            piece, gone = _shaved(piece, [self._upright(outline)])
             outline = hull(piece)
         ways = [up for on, up in ((self.top, 1.0), (self.bottom, -1.0)) if on]
-        piece, chips = _shaved(piece, [plane for up in ways for plane in self._edges(outline, up, piece)])
+        # the face's edges and the underside's never meet: both are eased at once
+        piece, chips = _shaved(piece, [self._edges(outline, up, piece) for up in ways])
         return piece, gone + chips
 
     def _check(self, piece: Cells) -> None:
@@ -111,14 +112,16 @@ class Ease(Stage):
         return out
 
 
-def _shaved(piece: Cells, planes: list[Plane]) -> tuple[Cells, float]:
-    """What planes leave of a piece, and the volume they take, mm³. Only cells that may reach beyond one are tried."""
+def _shaved(piece: Cells, groups: list[list[Plane]]) -> tuple[Cells, float]:
+    """What groups of planes leave of a piece, and the volume they take, mm³. Only cells that may reach beyond one are
+    tried."""
+    planes = [plane for group in groups for plane in group]
     if not planes:
         return piece, 0.0
     piece = piece.laid_bare()  # also cells that are not cut lose what a chamfer takes beside them
     near = _reaching(piece, planes)
-    left, chips = shave(piece.take(near), planes)
-    return join([piece.take(~near), left]), chips.volume()
+    left, gone = shave(piece.take(near), *groups)
+    return join([piece.take(~near), left]), gone
 
 
 def _reaching(piece: Cells, planes: list[Plane], chunk: int = 64) -> Bools:

@@ -70,13 +70,14 @@ class Shape(Stage):
         if is_convex(corners):
             normals, offsets = sides(corners)
             planes = [Plane(np.array([x, y, 0.0]), float(h)) for (x, y), h in zip(normals, offsets, strict=True)]
-            left, chips = shave(piece, planes)
+            left, gone = shave(piece, planes)
         else:
             tools = [upright(t, low[2] - 1, high[2] + 1) for t in outside(corners, low[:2], high[:2])]
             left, chips = carve(piece, tools)
+            gone = chips.volume()
         if not len(left):
             raise StageError(self.id, "This outline lies outside the wood.", "Move its corners.", "points")
-        return left.at_origin(), chips.volume()
+        return left.at_origin(), gone
 
     def _corners(self, low: Floats, high: Floats) -> Floats:
         size = high[:2] - low[:2]

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..clean import clean_rectangle, full, sealed_if_full
 from ..errors import StageError
-from ..solid import Cells, Floats, slabs
+from ..solid import ON_PLANE, Cells, Floats, join, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 from .fields import millimetres, yes_no
 
@@ -48,15 +48,14 @@ class Trim(Stage):
 
     def _cut(self, piece: Cells, near: Floats, far: Floats) -> tuple[Cells, float]:
         """Take off what lies beyond a rectangle, and the allowance."""
-        gone = 0.0
+        lines: list[tuple[int, float, float]] = []
         for axis, wanted, name in ((0, self.width, "width"), (1, self.length, "length")):
             low, high = float(near[axis]), float(far[axis])
             off = self._off(high - low, wanted, name)
             if off > 0 or self.flush:
-                cut = slabs(piece, np.eye(3)[axis], np.array([low + off, high - off]), np.array([1]))
-                gone += float(cut.lost.sum())
-                piece = cut.cells
-        return sealed_if_full(piece.at_origin()), gone
+                lines.append((axis, low + off, high - off))
+        left, gone = _within(piece, lines)
+        return sealed_if_full(left.at_origin()), gone
 
     def _off(self, there: float, wanted: float | None, name: str) -> float:
         """How much comes off either side, mm."""
@@ -78,3 +77,18 @@ class Trim(Stage):
                 name, there=there, wanted=wanted, short=wanted - there,
             )  # fmt: skip
         return (there - wanted) / 2
+
+
+def _within(piece: Cells, lines: list[tuple[int, float, float]]) -> tuple[Cells, float]:
+    """What lies between two lines square to each axis named, and the volume beyond, mm³. Most cells of a large board
+    lie well within all of them and are passed by."""
+    points = piece.world()
+    reached = np.zeros(len(points), bool)
+    for axis, low, high in lines:
+        reached |= (points[:, axis] < low + ON_PLANE) | (points[:, axis] > high - ON_PLANE)
+    outer = np.logical_or.reduceat(reached, piece.vptr[:-1])
+    inner, cut, gone = piece.take(~outer), piece.take(outer), 0.0
+    for axis, low, high in lines:
+        made = slabs(cut, np.eye(3)[axis], np.array([low, high]), np.array([1]))
+        cut, gone = made.cells, gone + float(made.lost.sum())
+    return join([inner, cut]), gone
