@@ -81,11 +81,12 @@ def shave(cells: Cells, *groups: Sequence[Plane]) -> tuple[Cells, float]:
         done.append(cells.take(~left))
         if not left.any():
             break
-        height, beyond, cells = height[left.repeat(gaps(cells.vptr))], beyond[left], cells.take(left)
+        height, beyond = height[left.repeat(gaps(cells.vptr))], beyond.compress(left, axis=0)
+        cells = cells.take(left)
         cuts: list[_Cut] = []
         for a, b in pairwise(ends):
             first = a + beyond[:, a:b].argmax(axis=1)
-            reached = beyond[:, a:b].any(axis=1)
+            reached: Bools = np.asarray(beyond[:, a:b].any(axis=1))
             if reached.any():
                 distance = height[np.arange(len(height)), first[cells.cell_of_vertex()]]
                 distance[~reached[cells.cell_of_vertex()]] = -np.inf
