@@ -33,17 +33,20 @@ def full(piece: Cells) -> bool:
     return piece.volume() >= float(np.prod(piece.size())) * (1 - FULL)
 
 
-def sealed_if_full(piece: Cells) -> Cells:
-    """The piece; where it fills the box round it, every face within is known to be glued all over."""
-    if not full(piece):
-        return piece
-    normals, offsets = piece.world_planes()
-    low, high = piece.bounds()
+def sealed_if_full(cells: Cells) -> Cells:
+    """The cells; where a piece fills the box round it, every face within is known to be glued all over."""
+    low, high = cells.piece_bounds()
+    volume = np.bincount(cells.piece, cells.volumes(), minlength=len(low))
+    filled = volume >= (high - low).prod(axis=1) * (1 - FULL)
+    if not filled.any():
+        return cells
+    normals, offsets = cells.world_planes()
+    mine = cells.piece[cells.cell_of_face()] if len(low) > 1 else np.zeros(1, np.int64)
     outside = np.zeros(len(offsets), bool)
     for axis in range(3):
         for way, side in ((1.0, high), (-1.0, low)):
-            outside |= (way * normals[:, axis] > LEVEL) & (np.abs(offsets - way * side[axis]) < SAME)
-    return piece.sealed(np.flatnonzero(~outside))
+            outside |= (way * normals[:, axis] > LEVEL) & (np.abs(offsets - way * side[mine, axis]) < SAME)
+    return cells.sealed(np.flatnonzero(~outside & filled[mine]))
 
 
 def clean_thickness(piece: Cells) -> tuple[float, float]:
@@ -124,8 +127,10 @@ def _runs(piece: Cells, more: Floats | None = None) -> tuple[Floats, Floats, Flo
 
 
 def _walls(piece: Cells) -> list[_Wall]:
-    """The front and the back. Where every face that looks that way is either bare or glued all over, the bare ones
-    are what is seen; only where some are bare in part must hidden surfaces be taken away."""
+    """The front and the back, found once. Where every face that looks that way is either bare or glued all over, the
+    bare ones are what is seen; only where some are bare in part must hidden surfaces be taken away."""
+    if "walls" in piece.memo:
+        return list(piece.memo["walls"])
     looks = piece.world_planes()[0][:, 1]
     front, back = _glued(piece, looks < -TOWARDS, looks > TOWARDS)
     walls = []
@@ -135,13 +140,14 @@ def _walls(piece: Cells) -> list[_Wall]:
         bare = area < whole - LEAST_BARE
         if bool((bare & (area > LEAST_BARE)).any()):
             frame = side.frame
-            shown = seen(piece, frame)
+            shown = seen(piece, frame, faces[bare])
             walls.append(_Wall.of(piece, shown.faces, shown.points @ frame[:2, [0, 2]], shown.ptr, side))
             continue
         counts = gaps(ptr)
         mine = bare.repeat(counts)
         points = piece.world()[vertex[mine]][:, [0, 2]]
         walls.append(_Wall.of(piece, faces[bare], points, starts(counts[bare]), side))
+    piece.memo["walls"] = walls
     return walls
 
 

@@ -22,8 +22,10 @@ def distance(first: Cells, second: Cells, axis: int) -> float:
     """How far along ``axis`` the second piece must be moved so that it just touches the first beyond it, mm."""
     across = [k for k in range(3) if k != axis]
     corners = np.concatenate([first.world(), second.world()])[:, across]
-    # one line for corners that are one; as they lie, for a rounded line would leave a gap of its own rounding
-    lines = corners[np.unique(np.round(corners, 6), axis=0, return_index=True)[1]]
+    # one line for corners that are one, compared as single numbers, which is quicker than by rows; as they lie, for a
+    # rounded line would leave a gap of its own rounding
+    rounded = np.round(corners, 6)
+    lines = corners[np.unique(rounded[:, 0] + 1j * rounded[:, 1], return_index=True)[1]]
     gap = _end(first, axis, across, lines, 1.0) + _end(second, axis, across, lines, -1.0)
     if not np.isfinite(gap).any():
         return float(first.bounds()[1][axis] - second.bounds()[0][axis])

@@ -43,12 +43,13 @@ class Seen:
     ptr: Ints
 
 
-def seen(cells: Cells, frame: Floats) -> Seen:
+def seen(cells: Cells, frame: Floats, bare: Ints | None = None) -> Seen:
     """What is seen along the frame's third row; ``frame`` (3, 3) has the picture's right, down and towards the eye
-    as rows. Pieces do not hide one another."""
+    as rows. Pieces do not hide one another. ``bare`` are the faces that look to the eye and are not glued to other
+    wood all over, where they are known, in rising order."""
     normals, offsets = cells.world_planes()
     facing = normals @ frame[2]
-    candidates = np.flatnonzero(facing > TOWARDS)
+    candidates = np.flatnonzero(facing > TOWARDS) if bare is None else bare
     piece = cells.piece[cells.cell_of_face()[candidates]]
     low, high = cells.piece_bounds()
     outermost = np.maximum(low * frame[2], high * frame[2]).sum(axis=1)  # the frame looks along an axis
@@ -61,7 +62,9 @@ def seen(cells: Cells, frame: Floats) -> Seen:
     if rim is not None:
         return rim
     behind = np.flatnonzero(~flush)
-    open_ = behind[~_glued(cells, candidates[behind], np.flatnonzero(facing < -TOWARDS))]
+    open_ = behind
+    if bare is None:
+        open_ = behind[~_glued(cells, candidates[behind], np.flatnonzero(facing < -TOWARDS))]
     keep = np.sort(np.concatenate([np.flatnonzero(flush), open_]))
     candidates, piece, flush = candidates[keep], piece[keep], flush[keep]
     vertex, ptr = corners(cells, candidates)

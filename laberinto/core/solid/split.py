@@ -19,7 +19,7 @@ from itertools import pairwise
 import numpy as np
 
 from ..errors import GeometryError
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, edge_volumes, gaps, join, pick
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, cross, dot, edge_volumes, join, pick
 from .pack import packed
 
 
@@ -59,41 +59,74 @@ def shave(cells: Cells, *groups: Sequence[Plane]) -> tuple[Cells, float]:
     """What lies below every plane, and the volume of all the chips, mm³. What planes of one group cut off must not
     meet what those of another do, as the chamfers of a face do not meet those of the underside.
 
-    Each round cuts every cell by the first plane of each group that it still reaches beyond, so that planes which
-    meet few cells in common cost few rounds.
+    Each round cuts every cell by that plane of each group which it still reaches farthest beyond, so that planes which
+    meet few cells in common cost few rounds, and many that meet the same cells are mostly past once they are due.
     """
-    groups = tuple(group for group in groups if group)
     planes = [plane for group in groups for plane in group]
+    if not planes or not len(cells):
+        return cells, 0.0
     normals, offsets = np.stack([p.normal for p in planes]), np.array([p.offset for p in planes])
+    cells = cells.laid_bare()  # also cells that are not cut lose what is taken beside them
+    beyond, past = _beyond(cells, normals, offsets)
+    done, gone = [], cells.take(past).volume() if past.any() else 0.0
+    cells, beyond = cells.take(~past), beyond.compress(~past, axis=0)
     ends = np.cumsum([0] + [len(group) for group in groups]).tolist()
-    cells = cells.laid_bare()
-    done: list[Cells] = []
-    gone = 0.0
+    queues = [_queued(beyond[:, a:b], a) for a, b in pairwise(ends)]
     while len(cells):
-        height = cells.world() @ normals.T - offsets
-        low, high = (reach.reduceat(height, cells.vptr[:-1], axis=0) for reach in (np.minimum, np.maximum))
-        beyond: Bools = np.asarray(high > ON_PLANE)
-        if (lost := np.asarray((beyond & (low > -ON_PLANE)).any(axis=1))).any():
-            gone += cells.take(lost).volume()
-            cells = cells.take(~lost)
-            continue
-        left: Bools = np.asarray(beyond.any(axis=1))
-        done.append(cells.take(~left))
-        if not left.any():
+        waiting: Bools = np.any([(queue >= 0).any(axis=1) for queue in queues], axis=0)
+        done.append(cells.take(~waiting))
+        if not waiting.any():
             break
-        height, beyond = height[left.repeat(gaps(cells.vptr))], beyond.compress(left, axis=0)
-        cells = cells.take(left)
+        cells, queues = cells.take(waiting), [queue.compress(waiting, axis=0) for queue in queues]
         cuts: list[_Cut] = []
-        for a, b in pairwise(ends):
-            first = a + beyond[:, a:b].argmax(axis=1)
-            reached: Bools = np.asarray(beyond[:, a:b].any(axis=1))
-            if reached.any():
-                distance = height[np.arange(len(height)), first[cells.cell_of_vertex()]]
-                distance[~reached[cells.cell_of_vertex()]] = -np.inf
-                cuts.append(_Cut.of(cells, normals[first], offsets[first], distance))
+        lost = np.zeros(len(cells), bool)
+        for at, queue in enumerate(queues):
+            if queue.size:
+                plane, distance, queues[at] = _farthest(cells, queue, normals, offsets)
+                lost |= np.minimum.reduceat(distance, cells.vptr[:-1]) > -ON_PLANE
+                cuts.append(_Cut.of(cells, normals[plane], offsets[plane], distance))
         gone += sum(cut.chips() for cut in cuts)
-        cells = _packed(cells, cuts, -1)
+        cells, queues = _packed(cells, cuts, -1).take(~lost), [queue.compress(~lost, axis=0) for queue in queues]
     return join(done), gone
+
+
+def _farthest(cells: Cells, queue: Ints, normals: Floats, offsets: Floats) -> tuple[Ints, Floats, Ints]:
+    """Which plane of its row of ``queue`` (n, most) each cell reaches farthest beyond, (n,); how far beyond it the
+    cell's corners lie, (nv,), or −∞ where the cell reaches beyond none; and the queue without these and without all
+    that are past."""
+    cell, numbers = cells.cell_of_vertex(), np.arange(len(cells))
+    height = np.einsum("kiv,iv->kv", normals[queue].transpose(1, 2, 0).take(cell, axis=2), cells.world().T)
+    height -= offsets[queue].T.take(cell, axis=1)
+    high = np.maximum.reduceat(height, cells.vptr[:-1], axis=1).T
+    reached = (queue >= 0) & (high > ON_PLANE)
+    farthest = np.where(reached, high, -np.inf).argmax(axis=1)
+    distance = height[farthest[cell], np.arange(len(cell))]
+    distance[~reached[numbers, farthest][cell]] = -np.inf
+    plane = queue[numbers, farthest]
+    reached[numbers, farthest] = False
+    return plane, distance, np.where(reached, queue, -1)
+
+
+def _beyond(cells: Cells, normals: Floats, offsets: Floats, chunk: int = 64) -> tuple[Bools, Bools]:
+    """Which cells reach beyond which planes, (n, planes), and which lie beyond one altogether, (n,); a few planes at a
+    time so that memory stays small."""
+    points = cells.world().T
+    out, past = np.empty((len(offsets), len(cells)), bool), np.zeros(len(cells), bool)
+    for at in range(0, len(offsets), chunk):
+        some = slice(at, at + chunk)
+        height = normals[some] @ points - offsets[some, None]
+        low, high = (reach.reduceat(height, cells.vptr[:-1], axis=1) for reach in (np.minimum, np.maximum))
+        out[some] = high > ON_PLANE
+        past |= (low > -ON_PLANE).any(axis=0)
+    return out.T, past
+
+
+def _queued(beyond: Bools, first: int) -> Ints:
+    """The numbers of the planes that each cell reaches beyond, the first being ``first``, filled up with -1,
+    (n, most)."""
+    most = int(beyond.sum(axis=1).max(initial=0))
+    order = np.argsort(~beyond, axis=1, kind="stable")[:, :most]
+    return np.where(np.take_along_axis(beyond, order, axis=1), order + first, -1)
 
 
 def split_each(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, Ints], tuple[Cells, Ints]]:
@@ -234,7 +267,7 @@ def _loose(cells: Cells, cuts: Sequence[_Cut], sign: int) -> tuple[Floats, Float
 
 
 def _packed(cells: Cells, cuts: Sequence[_Cut], sign: int) -> Cells:
-    """One half of every cell, which must all reach to it."""
+    """One half of every cell; a cell that does not reach to it is left without corners."""
     loose = _loose(cells, cuts, sign)
     allowed = np.ones(loose[0].shape[1], bool)
     for cut in cuts:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import ClassVar
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..errors import GeometryError
@@ -72,6 +73,18 @@ def worked(pieces: Pieces, cause: Cause, work: Callable[[Cells], tuple[Cells, fl
     return Outcome(
         Pieces(join([left.as_piece(number) for number, left in enumerate(kept)])), waste={cause: float(sum(gone))}
     )
+
+
+def alike(pieces: Pieces, *axes: int) -> Iterator[tuple[int, Cells]]:
+    """Pieces of one size along ``axes`` together, since the same cuts serve for all, with the number of the first."""
+    cells = pieces.cells
+    if len(pieces) == 1:
+        yield 0, cells
+        return
+    sizes = np.round(cells.piece_sizes()[:, axes], 6)
+    kinds, first, kind = np.unique(sizes, axis=0, return_index=True, return_inverse=True)
+    for k in range(len(kinds)):
+        yield int(first[k]), cells.take(kind.ravel()[cells.piece] == k)
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ import numpy as np
 from ..cutters import facets, sides
 from ..errors import StageError
 from ..outlines import hull
-from ..solid import Bools, Cells, Floats, Plane, join, shave
+from ..solid import Cells, Floats, Plane, shave
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 from .fields import choice, millimetres, yes_no
 
@@ -50,11 +50,11 @@ class Ease(Stage):
         self._check(piece)
         outline, gone = hull(piece), 0.0
         if self.corners:
-            piece, gone = _shaved(piece, [self._upright(outline)])
+            piece, gone = shave(piece, self._upright(outline))
             outline = hull(piece)
         ways = [up for on, up in ((self.top, 1.0), (self.bottom, -1.0)) if on]
         # the face's edges and the underside's never meet: both are eased at once
-        piece, chips = _shaved(piece, [self._edges(outline, up, piece) for up in ways])
+        piece, chips = shave(piece, *(self._edges(outline, up, piece) for up in ways))
         return piece, gone + chips
 
     def _check(self, piece: Cells) -> None:
@@ -110,26 +110,3 @@ class Ease(Stage):
             # the chord between two points of the arc, whose centre lies at (size, size) from the corner
             out.append((lean, self.size * (lean[0] + lean[1] - math.cos((b - a) / 2))))
         return out
-
-
-def _shaved(piece: Cells, groups: list[list[Plane]]) -> tuple[Cells, float]:
-    """What groups of planes leave of a piece, and the volume they take, mm³. Only cells that may reach beyond one are
-    tried."""
-    planes = [plane for group in groups for plane in group]
-    if not planes:
-        return piece, 0.0
-    piece = piece.laid_bare()  # also cells that are not cut lose what a chamfer takes beside them
-    near = _reaching(piece, planes)
-    left, gone = shave(piece.take(near), *groups)
-    return join([piece.take(~near), left]), gone
-
-
-def _reaching(piece: Cells, planes: list[Plane], chunk: int = 64) -> Bools:
-    """Cells with a corner beyond any plane, a few planes at a time so that memory stays small."""
-    points = piece.world()
-    beyond = np.zeros(len(points), bool)
-    for at in range(0, len(planes), chunk):
-        some = planes[at : at + chunk]
-        height = points @ np.stack([p.normal for p in some]).T - np.array([p.offset for p in some])
-        beyond |= (height > 0).any(axis=1)
-    return np.asarray(np.logical_or.reduceat(beyond, piece.vptr[:-1]))

@@ -10,8 +10,8 @@ from pydantic import model_validator
 
 from ..clean import clean_rectangle, clean_thickness, sealed_if_full
 from ..errors import StageError
-from ..solid import Cells, slabs
-from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage, worked
+from ..solid import Cells, join, slabs
+from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage, alike, worked
 from .fields import choice, millimetres, yes_no
 
 
@@ -79,13 +79,19 @@ class Flatten(Stage):
         return self.method.label
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        return worked(pieces, Cause.FLATTENING, self._flattened)
+        if self.level:
+            return worked(pieces, Cause.FLATTENING, lambda piece: self._flattened(piece, piece))
+        kept, gone = zip(
+            *(self._flattened(some, pieces[first]) for first, some in alike(pieces, self.faces.axis)), strict=True
+        )
+        return Outcome(Pieces(join(kept)), waste={Cause.FLATTENING: float(sum(gone))})
 
-    def _flattened(self, piece: Cells) -> tuple[Cells, float]:
-        low, high = self._extent(piece)
+    def _flattened(self, pieces: Cells, one: Cells) -> tuple[Cells, float]:
+        """Pieces all as thick as ``one`` of them."""
+        low, high = self._extent(one)
         off = self._off_each_face(high - low)
-        cut = slabs(piece, np.eye(3)[self.faces.axis], np.array([low + off, high - off]), np.array([1]))
-        return sealed_if_full(cut.cells.at_origin()), float(cut.lost.sum())
+        cut = slabs(pieces, np.eye(3)[self.faces.axis], np.array([low + off, high - off]), np.array([1]))
+        return sealed_if_full(cut.cells.settled()), float(cut.lost.sum())
 
     def _extent(self, piece: Cells) -> tuple[float, float]:
         """From where to where the piece is measured, mm."""

@@ -152,8 +152,10 @@ class Glue(Gluing):
         loose = [joint.second for joint in joints if not joint.area]
         if not loose:
             return placed, joints
+        level = where * (np.arange(3) != axis)
+        near = {k: cells.of_piece(k).moved(level[k]) for k in {at - back for at in loose for back in (0, 1)}}
         for at in loose:
-            one, other = (cells.of_piece(k).moved(where[k] * (np.arange(3) != axis)) for k in (at - 1, at))
+            one, other = near[at - 1], near[at]
             steps[at] = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
         where[:, axis] = np.cumsum(way * steps)
         placed = cells.moved(where[cells.piece])

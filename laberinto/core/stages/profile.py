@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from enum import StrEnum
 from typing import Annotated, ClassVar, Literal
 
@@ -11,8 +10,8 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..errors import StageError
-from ..solid import Cells, Floats, Plane, join, split
-from .base import Bench, Cause, Outcome, Pieces, Stage
+from ..solid import Cells, Floats, join, slabs
+from .base import Bench, Cause, Outcome, Pieces, Stage, alike
 from .fields import choice, millimetres
 
 Coordinate = Annotated[float, Field(ge=-2000, le=2000)]
@@ -79,23 +78,23 @@ class Profile(Stage):
         kept: list[Cells] = []
         offcuts: list[Cells] = []
         kerf = 0.0
-        for number, alike in _alike(pieces.cells):
-            corners = self._corners(alike, number)
-            for side, plane in enumerate(_sides(corners)):
-                alike, beyond = split(alike, plane)
-                dust, offcut = split(beyond, Plane(plane.normal, plane.offset + self.kerf))
-                kerf += dust.volume()
+        for number, some in alike(pieces, 0, 2):
+            corners = self._corners(pieces[number])
+            for side, (normal, offset) in enumerate(_sides(corners)):
+                cut = slabs(some, normal, np.array([offset, offset + self.kerf]), np.array([0, 2]))
+                some, offcut = cut.of(0), cut.of(2)
+                kerf += float(cut.lost.sum())
                 offcuts.append(offcut.but(piece=offcut.piece * self.sides + side))
-            if not len(alike):
+            if not len(some):
                 raise StageError(self.id, "This section lies outside the wood.", "Move its corners.", "points")
-            kept.append(alike.turned(self._rest(corners)))
+            kept.append(some.turned(self._rest(corners)))
         left = join(offcuts)
         if len(left):
             left = left.but(piece=np.unique(left.piece, return_inverse=True)[1]).settled()
         return Outcome(Pieces(join(kept).settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
-    def _corners(self, alike: Cells, number: int) -> Floats:
-        width, _, thickness = (float(v) for v in alike.of_piece(number).size())
+    def _corners(self, piece: Cells) -> Floats:
+        width, _, thickness = (float(v) for v in piece.size())
         return np.array(self.points or self.section.corners(width, thickness), float)
 
     def _rest(self, corners: Floats) -> Floats:
@@ -108,19 +107,11 @@ class Profile(Stage):
         return np.array([[c, 0.0, s], [0.0, 1.0, 0.0], [-s, 0.0, c]])
 
 
-def _alike(cells: Cells) -> Iterator[tuple[int, Cells]]:
-    """Pieces of one size together, since the same cuts serve for all, with the number of the first."""
-    sizes = np.round(cells.piece_sizes()[:, [0, 2]], 6)
-    kinds, first, kind = np.unique(sizes, axis=0, return_index=True, return_inverse=True)
-    for k in range(len(kinds)):
-        yield int(first[k]), cells.take(kind.ravel()[cells.piece] == k)
-
-
-def _sides(corners: Floats) -> list[Plane]:
-    """The planes along the section's sides, each with the section below it."""
+def _sides(corners: Floats) -> list[tuple[Floats, float]]:
+    """The planes along the section's sides, each with the section below it: unit normal (3,) and offset, mm."""
     out = []
     for a, b in zip(corners, np.roll(corners, -1, axis=0), strict=True):
         run = (b - a) / np.linalg.norm(b - a)
         normal = np.array([run[1], 0.0, -run[0]])
-        out.append(Plane(normal, float(normal[0] * a[0] + normal[2] * a[1])))
+        out.append((normal, float(normal[0] * a[0] + normal[2] * a[1])))
     return out
