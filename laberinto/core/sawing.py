@@ -81,11 +81,10 @@ def saw(piece: Cells, normal: Floats, start: float, widths: Sequence[float], ker
     bounds = kerfs(start, widths, kerf, squaring).ravel()
     count = len(widths)
     cut = slabs(piece, normal, bounds, 2 * np.arange(count + 2))
-    kept = (cut.slab > 0) & (cut.slab <= 2 * count)
-    slices = cut.cells.take(kept)
+    slices, slab = cut.within(1, 2 * count)
     offcuts = (cut.of(0), cut.of(2 * count + 2))
     return Sawn(
-        slices.but(piece=cut.slab[kept] // 2 - 1),
+        slices.but(piece=slab // 2 - 1),
         tuple(end for end in offcuts if len(end)),
         float(cut.lost.sum()),
     )

@@ -399,32 +399,77 @@ def empty() -> Cells:
     )  # fmt: skip
 
 
+@dataclass(frozen=True, slots=True)
+class _Run:
+    """The corners, faces or edges that a set of several gets from one of them: their positions there, or None for all;
+    from where to where they lie now; how many each cell has, and by how much they moved."""
+
+    source: Ints | None
+    start: int
+    end: int
+    counts: Ints
+    shift: Ints
+
+    @classmethod
+    def of(cls, ptr: Ints, which: Ints | None, start: int) -> _Run:
+        """Of the cells with these positions, or all, laid out from ``start`` on."""
+        if which is None:
+            return cls(None, start, start + int(ptr[-1]), gaps(ptr), np.full(len(ptr) - 1, start))
+        source, new, shift = _gather(ptr, which)
+        return cls(source, start, start + int(new[-1]), gaps(new), shift + start)
+
+    def copy(self, array: NDArray[Number], out: NDArray[Number]) -> None:
+        """Columns of one set's array (k, n) to where they lie now."""
+        if self.source is None:
+            out[:, self.start : self.end] = array
+            return
+        for row, to in zip(array, out, strict=True):
+            row.take(self.source, out=to[self.start : self.end], mode="clip")
+
+
 def join(parts: Sequence[Cells]) -> Cells:
     """All cells of several sets as one set; pieces keep their numbers."""
-    parts = [part for part in parts if len(part)]
+    return gathered([(part, None) for part in parts])
+
+
+def gathered(parts: Sequence[tuple[Cells, Ints | None]]) -> Cells:
+    """The cells with these positions, or all, of several sets as one set; pieces keep their numbers. Each is copied
+    once, which for a large board is half the work of choosing first and joining then."""
+    parts = [(cells, which) for cells, which in parts if (len(cells) if which is None else len(which))]
     if len(parts) < 2:
-        return parts[0] if parts else empty()
-    voff = np.cumsum([0] + [part.verts.shape[1] for part in parts])
-    foff = np.cumsum([0] + [part.faces.shape[1] for part in parts])
-    eoff = np.cumsum([0] + [part.edges.shape[1] for part in parts])
+        cells, which = parts[0] if parts else (empty(), None)
+        return cells if which is None else cells.take(which)
 
-    def pointer(name: str, offsets: Ints) -> Ints:
-        tails = [getattr(p, name)[1:] + offset for p, offset in zip(parts, offsets, strict=False)]
-        return np.concatenate([np.zeros(1, np.int64), *tails])
+    def laid_out(name: str) -> list[_Run]:
+        runs: list[_Run] = []
+        for cells, which in parts:
+            runs.append(_Run.of(getattr(cells, name), which, runs[-1].end if runs else 0))
+        return runs
 
+    def copied(arrays: Sequence[NDArray[Number]], runs: Sequence[_Run]) -> NDArray[Number]:
+        out = np.empty((len(arrays[0]), runs[-1].end), arrays[0].dtype)
+        for array, run in zip(arrays, runs, strict=True):
+            run.copy(array, out)
+        return out
+
+    def each(name: str) -> NDArray[Any]:
+        arrays = [(getattr(cells, name), which) for cells, which in parts]
+        return np.concatenate([array if which is None else array[which] for array, which in arrays])
+
+    every = [cells for cells, _ in parts]
+    vruns, fruns, eruns = (laid_out(name) for name in ("vptr", "fptr", "eptr"))
+    edges = copied([cells.edges for cells in every], eruns)
+    for v, f, e in zip(vruns, fruns, eruns, strict=True):
+        edges[:2, e.start : e.end] += v.shift.repeat(e.counts)
+        edges[2:, e.start : e.end] += f.shift.repeat(e.counts)
+    vptr, fptr, eptr = (starts(np.concatenate([run.counts for run in runs])) for runs in (vruns, fruns, eruns))
     out = Cells(
-        np.concatenate([p.verts for p in parts], axis=1),
-        np.concatenate([p.faces for p in parts], axis=1),
-        np.concatenate(
-            [p.edges + np.array([[v], [v], [f], [f]]) for p, v, f in zip(parts, voff, foff, strict=False)], axis=1
-        ),
-        pointer("vptr", voff), pointer("fptr", foff), pointer("eptr", eoff),
-        np.concatenate([p.rot for p in parts]), np.concatenate([p.move for p in parts]),
-        np.concatenate([p.strip for p in parts]), np.concatenate([p.piece for p in parts]),
-        np.concatenate([p.known for p in parts]),
+        copied([cells.verts for cells in every], vruns), copied([cells.faces for cells in every], fruns), edges,
+        vptr, fptr, eptr,
+        each("rot"), each("move"), each("strip"), each("piece"), each("known"),
     )  # fmt: skip
-    if "world" in max(parts, key=len).memo:
-        out.memo["world"] = np.concatenate([p.world().T for p in parts], axis=1).T
+    if "world" in max(every, key=len).memo:
+        out.memo["world"] = copied([cells.world().T for cells in every], vruns).T
     return out
 
 

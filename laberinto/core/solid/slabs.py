@@ -23,7 +23,7 @@ from .cells import (
     axes,
     dot,
     gaps,
-    join,
+    gathered,
     pick,
     spread,
 )
@@ -39,15 +39,36 @@ BATCH = 4000
 class Slabs:
     """Cells between parallel planes: ``slab`` (n,) is i where a cell lies between boundary i − 1 and boundary i, so 0
     is below the first and len(boundaries) above the last. ``lost`` is the volume in each slab that was not
-    kept, mm³."""
+    kept, mm³. The cells are in ``parts``, or some of theirs with the slab of each in ``numbers``, until they are asked
+    for."""
 
-    cells: Cells
-    slab: Ints
+    parts: list[tuple[Cells, Ints | None]]
+    numbers: list[Ints]
     lost: Floats
+
+    @property
+    def slab(self) -> Ints:
+        return np.concatenate(self.numbers)
+
+    @property
+    def cells(self) -> Cells:
+        """All cells, in the order of ``slab``."""
+        return gathered(self.parts)
+
+    def within(self, first: int, last: int) -> tuple[Cells, Ints]:
+        """The cells from slab ``first`` to slab ``last``, and the slab of each."""
+        chosen, slabs_ = [], []
+        for (cells, which), numbers in zip(self.parts, self.numbers, strict=True):
+            mine = np.flatnonzero((numbers >= first) & (numbers <= last))
+            slabs_.append(numbers[mine])
+            if which is not None:
+                mine = which[mine]
+            chosen.append((cells, None if len(mine) == len(cells) else mine))
+        return gathered(chosen), np.concatenate(slabs_)
 
     def of(self, number: int) -> Cells:
         """The cells of one slab."""
-        return self.cells.take(self.slab == number)
+        return self.within(number, number)[0]
 
 
 def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = None) -> Slabs:
@@ -58,7 +79,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
     """
     count = len(boundaries) + 1
     if not len(cells):
-        return Slabs(cells, np.zeros(0, np.int64), np.zeros(count))
+        return Slabs([(cells, None)], [np.zeros(0, np.int64)], np.zeros(count))
     local = np.einsum("cij,i->jc", cells.rot, normal)
     counts = gaps(cells.vptr)
     flat = axes(normal) @ cells.world().T
@@ -90,7 +111,8 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
         for slab, volume in ((middle - 1, smooth.below), (middle + 1, smooth.above)):
             if 0 <= slab < count:
                 out.lost[slab] += volume
-    out.add(left.take(done), low[done] if left is cells else np.full(int(done.sum()), middle))
+    whole_ones = np.flatnonzero(done)
+    out.add(left, low[done] if left is cells else np.full(len(whole_ones), middle), which=whole_ones)
     index = np.flatnonzero(~(done | gone))
     for which in _batches(index, (high - low)[index] + 1):
         mine = spread(cells.vptr[which], counts[which])
@@ -103,19 +125,19 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
             out.add(*Slicing.of(
                 part.take(~fits), local[:, which], boundaries, pick(flat, mine), code[mine], low[which], high[which]
             ).slices(wanted))  # fmt: skip
-    return Slabs(join(out.parts), np.concatenate(out.numbers), out.lost)
+    return Slabs(out.parts, out.numbers, out.lost)
 
 
 @dataclass(slots=True)
 class _Made:
     """What is gathered while cells go their different ways: cells with the slab of each, and what is lost."""
 
-    parts: list[Cells]
+    parts: list[tuple[Cells, Ints | None]]
     numbers: list[Ints]
     lost: Floats
 
-    def add(self, cells: Cells, slab: Ints, lost: Floats | None = None) -> None:
-        self.parts.append(cells)
+    def add(self, cells: Cells, slab: Ints, lost: Floats | None = None, which: Ints | None = None) -> None:
+        self.parts.append((cells, which))
         self.numbers.append(slab)
         if lost is not None:
             self.lost += lost

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..clean import clean_rectangle, full, sealed_if_full
 from ..errors import StageError
-from ..solid import ON_PLANE, Cells, Floats, join, slabs
+from ..solid import ON_PLANE, Cells, Floats, gathered, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 from .fields import millimetres, yes_no
 
@@ -87,8 +87,8 @@ def _within(piece: Cells, lines: list[tuple[int, float, float]]) -> tuple[Cells,
     for axis, low, high in lines:
         reached |= (points[:, axis] < low + ON_PLANE) | (points[:, axis] > high - ON_PLANE)
     outer = np.logical_or.reduceat(reached, piece.vptr[:-1])
-    inner, cut, gone = piece.take(~outer), piece.take(outer), 0.0
+    cut, gone = piece.take(outer), 0.0
     for axis, low, high in lines:
         made = slabs(cut, np.eye(3)[axis], np.array([low, high]), np.array([1]))
         cut, gone = made.cells, gone + float(made.lost.sum())
-    return join([inner, cut]), gone
+    return gathered([(piece, np.flatnonzero(~outer)), (cut, None)]), gone
