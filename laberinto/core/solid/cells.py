@@ -295,7 +295,7 @@ class Cells:
 
     def settled(self) -> Cells:
         """Each piece moved so that the box round it starts at the origin."""
-        return self.moved(-self.piece_bounds()[0][self.piece])
+        return self.at_origin() if self.pieces == 1 else self.moved(-self.piece_bounds()[0][self.piece])
 
     def turned_each(self, matrices: Floats) -> Cells:
         """Each piece turned about the origin by its row of (pieces, 3, 3) rotations."""
