@@ -1,11 +1,11 @@
-"""``make bench``: the engine against its baseline, and what an edit of the first-walk board takes, as tables.
+"""``make bench``: the engine against its baseline, what an edit takes, how long the gallery does, as tables.
 
 Machines differ and are noisy: read the ratios, which come from one run.
 """
 
 from __future__ import annotations
 
-from bench import cutting, edits, engine
+from bench import cutting, edits, engine, gallery
 
 
 def main() -> None:
@@ -27,6 +27,8 @@ def main() -> None:
     print()
     for name, kilobytes in edits.weights().items():
         print(f"{name:48} {kilobytes:12.0f} kB")
+    print()
+    gallery.main()
     print()
     cutting.main()
 
