@@ -21,7 +21,7 @@ from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
 from laberinto.store import Store
 from laberinto.web import create_app
-from laberinto.web.memory import set_aside
+from laberinto.web.serving import set_aside
 
 BOARD = Alternating(strips=12, slices=14)
 

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
-from threading import Thread
-from time import sleep
 
 import click
 
@@ -13,10 +11,9 @@ from . import __version__
 from .core.errors import InputError, LaberintoError, PlanError
 from .core.faces import Side, face_of
 from .core.figures import figures
-from .core.patterns import FAMILIES
 from .core.plan import read_plan
 from .core.rules import check
-from .core.simulate import Simulation, attempt, simulate
+from .core.simulate import Simulation, simulate
 from .core.stages import Pieces
 from .core.units import Lengths
 from .drawing.board import thumbnail
@@ -24,10 +21,6 @@ from .drawing.skin import Ringed
 from .files.mesh import write_glb, write_stl
 from .files.report import report
 from .files.schema import write
-from .store import Store
-
-WARM_AFTER = 5.0
-"""Seconds after the start before boards and patterns are cut ahead."""
 
 EXIT_BAD_PLAN = 2
 
@@ -66,29 +59,10 @@ def demo(data: Path | None, host: str, port: int, fresh: bool, only_fill: bool) 
         _serve(folder, host, port, ahead=True)
 
 
-def _warm(store: Store) -> None:
-    """Cut every board and every pattern once while nobody asks for them yet, so that the first look does not wait."""
-    sleep(WARM_AFTER)  # whoever opens a page at once comes first
-    for board in store.boards():
-        results, error = attempt(board.plan)
-        if error is None:
-            face_of(results[-1].pieces[0], Side.TOP)
-    for family in FAMILIES.values():  # and every pattern as the gallery shows it
-        face_of(attempt(family().plan(family.title))[0][-1].pieces[0], Side.TOP)
-
-
 def _serve(data: Path | None, host: str, port: int, *, ahead: bool) -> None:
-    from waitress import serve as run
+    from .web.serving import run
 
-    from .web import create_app
-    from .web.memory import set_aside
-
-    app = create_app(data)
-    set_aside()
-    if ahead:
-        Thread(target=_warm, args=(app.extensions["store"],), daemon=True).start()
-    click.echo(f"Laberinto is at http://{host}:{port}/ (Ctrl C stops it)")
-    run(app, host=host, port=port, threads=6, ident=None)
+    run(data, host, port, ahead=ahead, tell=lambda address: click.echo(f"Laberinto is at {address} (Ctrl C stops it)"))
 
 
 @main.command("simulate")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -16,6 +17,7 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import Figures, figures
 from laberinto.core.patterns import FAMILIES, Family, Truth
 from laberinto.core.patterns.palettes import Palette, palettes
+from laberinto.core.plan import Plan
 from laberinto.core.rules import Check, check
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.stages import Spec
@@ -104,6 +106,20 @@ def in_woods(family: type[Family], palette: Palette | None) -> Family:
     return family.of(**present.shop().allowances(), **mine)
 
 
+def shown_plan(family: type[Family], palette: Palette | None) -> Plan:
+    """The plan that a family's card shows. Raises LaberintoError where the shop's allowances leave none."""
+    return in_woods(family, palette).plan(family.title)
+
+
+def all_shown(palette: Palette | None) -> list[Plan]:
+    """The plans of all cards that show one; the others say why not."""
+    plans = []
+    for family in FAMILIES.values():
+        with suppress(LaberintoError):
+            plans.append(shown_plan(family, palette))
+    return plans
+
+
 def start(family: type[Family], palette: Palette | None) -> dict[str, str]:
     """The form as it is first shown."""
     made = in_woods(family, palette)
@@ -160,4 +176,4 @@ def _value(spec: Spec, text: str) -> Any:
     return " ".join(value.split()) if spec.kind == "text" else value
 
 
-__all__ = ["FAMILIES", "NAME", "Draft", "chosen", "in_woods", "offered", "read", "start"]
+__all__ = ["FAMILIES", "NAME", "Draft", "all_shown", "chosen", "in_woods", "offered", "read", "shown_plan", "start"]

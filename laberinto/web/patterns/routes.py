@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from contextlib import suppress
 from typing import cast
 
 from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
@@ -12,15 +11,13 @@ from laberinto.core.effort import effort
 from laberinto.core.errors import LaberintoError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Family
-from laberinto.core.patterns.palettes import Palette
-from laberinto.core.plan import Plan
 from laberinto.core.simulate import simulate
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Painted, Ringed
 
 from .. import present, wood
 from ..jobs import cut_ahead, cut_alone
-from .draft import NAME, Draft, chosen, in_woods, offered, read, start
+from .draft import NAME, Draft, all_shown, chosen, offered, read, shown_plan, start
 
 bp = Blueprint("patterns", __name__, url_prefix="/boards/new", template_folder="templates")
 
@@ -34,20 +31,11 @@ def _family(key: str) -> type[Family]:
     return FAMILIES[key]
 
 
-def _shown(family: type[Family], palette: Palette | None) -> Plan:
-    """The plan that a family's card shows. Raises LaberintoError where the shop's allowances leave none."""
-    return in_woods(family, palette).plan(family.title)
-
-
 @bp.get("")
 def gallery() -> str:
     """Every family, each to be filled with its face; ``palette`` names the woods."""
     palette = chosen(request.args.get("palette", ""))
-    plans = []
-    for family in FAMILIES.values():
-        with suppress(LaberintoError):  # its card says why
-            plans.append(_shown(family, palette))
-    cut_ahead(plans)
+    cut_ahead(all_shown(palette))
     return render_template("patterns/gallery.html", families=FAMILIES, palettes=offered(), palette=palette)
 
 
@@ -57,7 +45,7 @@ def card(key: str) -> str:
     family = _family(key)
     palette = chosen(request.args.get("palette", ""))
     try:
-        plan = _shown(family, palette)
+        plan = shown_plan(family, palette)
         cut_alone(plan)
         sim = simulate(plan)
     except LaberintoError as error:

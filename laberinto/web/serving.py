@@ -1,0 +1,72 @@
+"""Serving: the server's manners, and what it works at while nobody asks for anything."""
+
+from __future__ import annotations
+
+import gc
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from threading import Thread
+from time import sleep
+
+from flask import Flask
+
+from laberinto.core.errors import LaberintoError
+from laberinto.core.faces import Side, face_of
+from laberinto.core.simulate import simulate
+
+from . import create_app, present
+from .jobs import GIVE_WAY, cut_alone
+from .patterns.draft import all_shown
+
+THRESHOLDS = (20_000, 20, 20)
+"""Allocations before the youngest are collected, and how many such rounds before older ones are: an edit makes tens of
+thousands of short-lived objects, and with Python's own numbers a fifth of its time went into looking for garbage."""
+
+TURN = 0.001
+"""How long one thread may hold up the others, s. Cutting gives way at every array; with Python's own number a page that
+is being drawn beside it would hold it up five times as long each time."""
+
+WARM_AFTER = 5.0
+"""Seconds after the start before boards and patterns are cut ahead: whoever opens a page at once comes first."""
+
+THREADS = 6
+
+
+def run(data: Path | None, host: str, port: int, *, ahead: bool, tell: Callable[[str], None]) -> None:
+    """Serve the data folder until stopped; ``ahead`` cuts boards while nobody asks, ``tell`` is given the address."""
+    from waitress import serve
+
+    app = create_app(data)
+    set_aside()
+    if ahead:
+        Thread(target=_later, args=(app,), name="warm", daemon=True).start()
+    tell(f"http://{host}:{port}/")
+    serve(app, host=host, port=port, threads=THREADS, ident=None)
+
+
+def set_aside() -> None:
+    """Take everything that is there now, the modules above all, as staying: it is not looked through again each time
+    garbage is collected. And let threads take turns soon."""
+    sys.setswitchinterval(TURN)
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(*THRESHOLDS)
+
+
+def _later(app: Flask) -> None:
+    sleep(WARM_AFTER)
+    warm(app)
+
+
+def warm(app: Flask) -> None:
+    """Cut every board, and every pattern as the gallery shows it, so that the first look does not wait."""
+    with app.app_context():
+        plans = [*(board.plan for board in present.store().boards()), *all_shown(None)]
+    for plan in plans:
+        cut_alone(plan)
+        try:
+            face_of(simulate(plan).board.pieces[0], Side.TOP)
+        except LaberintoError:
+            continue  # its page says what is wrong
+        sleep(GIVE_WAY)
