@@ -14,6 +14,7 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
+from laberinto.core.patterns import FAMILIES
 from tests.browser.conftest import ARGS, Server
 
 ROUNDS = 5
@@ -21,8 +22,8 @@ ROUNDS = 5
 SETTLE = 4.0
 """Seconds until a new window is at rest."""
 
-THERE = """document.querySelectorAll('.family').length > 0 && !document.querySelector('.family-face.waiting')
-    && [...document.images].every(image => image.complete) && document.readyState === 'complete'"""
+THERE = f"""document.querySelectorAll('.family-face .thumb').length === {len(FAMILIES)}
+    && document.readyState === 'complete' && [...document.images].every(image => image.complete)"""
 
 PAINTED = "new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))"
 

@@ -5,11 +5,14 @@ from __future__ import annotations
 import re
 
 import pytest
+from markupsafe import Markup
 
 from laberinto.core.errors import LaberintoError
 from laberinto.core.patterns import FAMILIES, Family
+from laberinto.core.patterns.palettes import Palette
 from laberinto.core.plan import Plan
 from laberinto.store import Store
+from laberinto.web.patterns import routes
 
 from .conftest import Visitor
 
@@ -26,12 +29,29 @@ def form(page: str) -> dict[str, str]:
 
 def test_the_gallery_shows_every_family_and_its_work(visitor: Visitor) -> None:
     page = visitor.get("/boards/new").get_data(as_text=True)
-    for key, family in FAMILIES.items():
-        assert f'id="family-{key}"' in page and family.summary in page
-        card = visitor.get(f"/boards/new/{key}/card").get_data(as_text=True)
-        assert ("<svg" in card and "cuts" in card and "Crosscut sled" in card) or "crosscut sled" in card
+    cards = re.findall(r'<li class="family" id="family-(\w+)">(.*?)</li>', page, re.S)
+    assert [key for key, _ in cards] == list(FAMILIES)
+    for key, card in cards:
+        assert FAMILIES[key].summary in card and "<svg" in card and "cuts" in card and "rosscut sled" in card
+    assert page.rstrip().endswith("</html>")
     assert visitor.get("/boards/new/nonsense").status_code == 404
-    assert visitor.get("/boards/new/nonsense/card").status_code == 404
+
+
+def test_the_gallery_goes_out_as_it_is_cut(visitor: Visitor, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Card by card and not packed, with the cookie of its forms at the front."""
+    done: list[str] = []
+
+    def noted(family: type[Family], palette: Palette | None) -> Markup:
+        done.append(family.key)
+        return Markup("<b>{}</b>").format("x" * 3000)
+
+    monkeypatch.setattr(routes, "card", noted)
+    answer = visitor.client.get("/boards/new", headers={"Accept-Encoding": "gzip, br, zstd"}, buffered=False)
+    pieces = iter(answer.iter_encoded())
+    first = next(pieces)
+    assert b"<title>New board" in first and first.count(b"<b>x") == 1 and done == list(FAMILIES)[:1]
+    assert "session=" in answer.headers["Set-Cookie"]
+    assert sum(piece.count(b"<b>x") for piece in pieces) == len(FAMILIES) - 1
 
 
 @pytest.mark.parametrize("palette", ["Strong", "Quiet", "Even"])
@@ -102,7 +122,11 @@ def test_a_family_that_cannot_be_made_says_so_on_its_card_alone(
     def refuse(self: Family, name: str) -> Plan:
         raise LaberintoError("Nothing is left of it.")
 
+    def fail(self: Family, name: str) -> Plan:
+        raise ZeroDivisionError
+
     monkeypatch.setattr(FAMILIES["brick"], "plan", refuse)
-    page = visitor.get("/boards/new")
-    assert page.status_code == 200 and "family-brick" in page.get_data(as_text=True)
-    assert "Nothing is left of it." in visitor.get("/boards/new/brick/card").get_data(as_text=True)
+    monkeypatch.setattr(FAMILIES["weave"], "plan", fail)
+    page = visitor.get("/boards/new").get_data(as_text=True)
+    assert page.count("card-problem") == 2 and page.count('class="thumb') == len(FAMILIES) - 2
+    assert "Nothing is left of it." in page and "could not be drawn" in page

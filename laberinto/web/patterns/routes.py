@@ -2,22 +2,38 @@
 
 from __future__ import annotations
 
-from typing import cast
+import logging
+from collections.abc import Iterable, Iterator
+from typing import Any, cast
 
-from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
+from flask import (
+    Blueprint,
+    Response,
+    abort,
+    make_response,
+    redirect,
+    render_template,
+    request,
+    stream_template,
+    url_for,
+)
+from flask_wtf.csrf import generate_csrf
 from markupsafe import Markup
 
 from laberinto.core.effort import effort
 from laberinto.core.errors import LaberintoError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Family
-from laberinto.core.simulate import simulate
+from laberinto.core.patterns.palettes import Palette
+from laberinto.core.simulate import Simulation, simulate
 from laberinto.drawing.board import thumbnail
-from laberinto.drawing.skin import Painted, Ringed
+from laberinto.drawing.skin import Painted, Ringed, Skin
 
 from .. import present, wood
-from ..jobs import cut_ahead, cut_alone
-from .draft import NAME, Draft, all_shown, chosen, offered, read, shown_plan, start
+from ..jobs import cut_alone
+from .draft import NAME, Draft, chosen, offered, read, shown_plan, start
+
+log = logging.getLogger(__name__)
 
 bp = Blueprint("patterns", __name__, url_prefix="/boards/new", template_folder="templates")
 
@@ -32,35 +48,53 @@ def _family(key: str) -> type[Family]:
 
 
 @bp.get("")
-def gallery() -> str:
-    """Every family, each to be filled with its face; ``palette`` names the woods."""
+def gallery() -> Response:
+    """Every family as its own face; ``palette`` names the woods. The page goes out card by card as they are cut."""
     palette = chosen(request.args.get("palette", ""))
-    cut_ahead(all_shown(palette))
-    return render_template("patterns/gallery.html", families=FAMILIES, palettes=offered(), palette=palette)
+    generate_csrf()  # its cookie has to go out before the page does
+    page = stream_template(
+        "patterns/gallery.html", families=FAMILIES, palettes=offered(), palette=palette, card=lambda f: card(f, palette)
+    )
+    response = Response(_large_pieces(page), mimetype="text/html")
+    response.headers["Content-Encoding"] = "identity"  # packed, nothing would be seen before the end
+    return response
 
 
-@bp.get("/<key>/card")
-def card(key: str) -> str:
-    """A family as its own simulated face, with the work it asks for."""
-    family = _family(key)
-    palette = chosen(request.args.get("palette", ""))
+def _large_pieces(page: Iterable[str], least: int = 2000) -> Iterator[str]:
+    """The page in pieces that are worth sending, each ending with a card."""
+    waiting: list[str] = []
+    for piece in page:
+        waiting.append(piece)
+        if len(piece) > least:
+            yield "".join(waiting)
+            waiting.clear()
+    yield "".join(waiting)
+
+
+def card(family: type[Family], palette: Palette | None) -> Markup:
+    """A family as its own simulated face, with the work it asks for; or why it cannot be made. By now the page is on
+    its way, so that whatever goes wrong is said on the card and leaves the others alone."""
+    shown: dict[str, Any] = {"family": family, "palette": palette}
     try:
         plan = shown_plan(family, palette)
         cut_alone(plan)
         sim = simulate(plan)
+        shown |= {"sim": sim, "effort": effort(sim), "picture": _picture(family, sim)}
     except LaberintoError as error:
-        return render_template(
-            "patterns/card.html", family=family, palette=palette, problem=error.say(present.lengths())
-        )
-    face = face_of(sim.board.pieces[0], Side.TOP)
-    finish = present.preference("finish")
-    # one wood alone shows by its rings, so it is painted; the others read by their tones
-    plain = len(family.wood_fields()) > 1
-    skin = Ringed(sim, f"g{key}", finish) if plain else Painted(sim, f"g{key}", wood.address, finish, ppm=CARD_PPM)
-    picture = Markup(thumbnail(face, skin, label=f"{family.title}: the face it makes"))
-    return render_template(
-        "patterns/card.html", family=family, palette=palette, picture=picture, effort=effort(sim), sim=sim
-    )
+        shown["problem"] = error.say(present.lengths())
+    except Exception:
+        log.exception("the card of %s failed", family.key)
+        shown["problem"] = "This face could not be drawn; the server's log says why. Its form may still work."
+    return Markup(render_template("patterns/card.html", **shown))
+
+
+def _picture(family: type[Family], sim: Simulation) -> Markup:
+    """One wood alone shows by its rings, so it is painted; several read by their tones."""
+    face, finish, prefix = face_of(sim.board.pieces[0], Side.TOP), present.preference("finish"), f"g{family.key}"
+    skin: Skin = Ringed(sim, prefix, finish)
+    if len(family.wood_fields()) == 1:
+        skin = Painted(sim, prefix, wood.address, finish, ppm=CARD_PPM)
+    return Markup(thumbnail(face, skin, label=f"{family.title}: the face it makes"))
 
 
 @bp.get("/<key>")

@@ -43,7 +43,7 @@ def swatch(key: str, finish: str) -> str:
     """The address of a wood's own end grain, for where no strip of it is at hand."""
     rings = rings_for(LIBRARY[key], 1, SWATCH, SWATCH).model_copy(update={"sapwood": None})
     strip = Strip(0, 1, key, SWATCH, SWATCH, SWATCH, rings)
-    return address(strip, Patch("end", 0.0, 0.0, 0.0, SWATCH, SWATCH, 4.0), finish)
+    return address(strip, Patch("end", 0.0, 0.0, 0.0, SWATCH, SWATCH, 2.5), finish)
 
 
 @bp.get("/<key>/<section>.webp")
