@@ -29,6 +29,7 @@ from . import (
     shop,
     sizing,
     steps,
+    styles,
     supply,
     timber,
     wood,
@@ -87,6 +88,7 @@ def create_app(data: Path | None = None) -> Flask:
     security.init(app)
     errors.init(app)
     present.init(app)
+    styles.init(app)
     for screen in SCREENS:
         app.register_blueprint(screen)
     return app

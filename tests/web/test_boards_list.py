@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 import time
 
@@ -10,11 +9,8 @@ from flask import Flask
 
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.simulate import at_hand, simulate
-from laberinto.core.stages import Crosscut
 from laberinto.store import Store
 from laberinto.web.jobs import cut_alone
-from laberinto.web.patterns.draft import all_shown
-from laberinto.web.serving import warm
 
 from .conftest import Visitor
 
@@ -58,21 +54,6 @@ def test_a_board_that_cannot_be_built_says_so_in_its_card(visitor: Visitor, stor
 def test_what_a_template_leaves_out_prints_nothing(app: Flask) -> None:
     blank = app.jinja_env.from_string("[{{ 'x' if no }}][{{ nothing }}][{{ nothing|default('given') }}]")
     assert blank.render(no=False) == "[][][given]"
-
-
-def test_while_nobody_asks_boards_and_the_gallery_of_this_shop_are_cut(app: Flask, store: Store) -> None:
-    store.prefer("shop", json.dumps({"kerf": 2.37}))
-    (number,) = fill(store, [34.01])
-    broken = Alternating(strips=4, slices=4, strip_width=34.02).plan("Too thin")
-    store.create(broken.with_stage(broken.stage("board-flat").model_copy(update={"to": 140.0, "each_face": None})))
-    warm(app)
-    board = store.board(number)
-    assert board and at_hand(board.plan)
-    with app.app_context():
-        shown = all_shown(None)
-    saws = [stage for plan in shown for stage in plan.stages if isinstance(stage, Crosscut)]
-    assert len(shown) == len(FAMILIES) and {saw.kerf for saw in saws} == {2.37}
-    assert all(at_hand(plan) for plan in shown)
 
 
 def test_what_the_page_will_ask_for_is_cut_ahead(visitor: Visitor, store: Store) -> None:

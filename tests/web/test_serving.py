@@ -1,0 +1,46 @@
+"""What the server does besides answering: cutting ahead, and all styles as one file."""
+
+from __future__ import annotations
+
+import json
+import re
+from pathlib import Path
+
+from flask import Flask
+
+from laberinto.core.patterns import FAMILIES, Alternating
+from laberinto.core.simulate import at_hand
+from laberinto.core.stages import Crosscut
+from laberinto.store import Store
+from laberinto.web.patterns.draft import all_shown
+from laberinto.web.serving import warm
+
+from .conftest import Visitor
+
+
+def test_while_nobody_asks_boards_and_the_gallery_of_this_shop_are_cut(app: Flask, store: Store) -> None:
+    store.prefer("shop", json.dumps({"kerf": 2.37}))
+    number = store.create(Alternating(strips=4, slices=4, strip_width=34.01).plan("Fresh"))
+    broken = Alternating(strips=4, slices=4, strip_width=34.02).plan("Too thin")
+    store.create(broken.with_stage(broken.stage("board-flat").model_copy(update={"to": 140.0, "each_face": None})))
+    warm(app)
+    board = store.board(number)
+    assert board and at_hand(board.plan)
+    with app.app_context():
+        shown = all_shown(None)
+    saws = [stage for plan in shown for stage in plan.stages if isinstance(stage, Crosscut)]
+    assert len(shown) == len(FAMILIES) and {saw.kerf for saw in saws} == {2.37}
+    assert all(at_hand(plan) for plan in shown)
+
+
+def test_every_sheet_is_part_of_the_one_that_pages_load(app: Flask, visitor: Visitor) -> None:
+    sheets = re.findall(r'<link rel="stylesheet" href="([^"]+)">', visitor.get("/").get_data(as_text=True))
+    assert len(sheets) == 1
+    answer = visitor.get(sheets[0])
+    assert answer.mimetype == "text/css" and "immutable" in answer.headers["Cache-Control"]
+    text = answer.get_data(as_text=True)
+    own = Path(app.static_folder or "") / "css"
+    for sheet in sorted(own.glob("*.css")):
+        assert (sheet.read_text() in text) == (sheet.name != "paper.css"), sheet.name
+    for font in set(re.findall(r'url\("\.\./(vendor/[^"]+)"', text)):
+        assert (own.parent / font).is_file(), font
