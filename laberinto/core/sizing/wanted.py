@@ -124,7 +124,7 @@ def propose(family: Family, want: Want, held: frozenset[str] = frozenset(), name
             near.append(_Near(off, one, made))
         if _worst(off) < EXACT or len(near) >= MOST_TRIED:
             break
-    near.sort(key=lambda other: _worst(other.off))
+    near.sort(key=lambda other: _worst(other.off))  # of those equally near, the more promising stay in front
     out: list[Proposal] = []
     for found in _two(near):
         proposal = _made(found.family, want, name)
@@ -148,7 +148,8 @@ def free(family: Family) -> Family:
 
 
 def _worst(off: Iterable[float]) -> float:
-    return max(abs(v) for v in off)
+    """The largest, mm, without the rounding of its sums, so that equals are equal."""
+    return round(max(abs(v) for v in off), 6)
 
 
 @dataclass(frozen=True, slots=True)

@@ -32,6 +32,9 @@ bp = Blueprint("picture", __name__, url_prefix="/boards/new/picture", template_f
 Form = Mapping[str, str]
 MOST_PIXELS = 40_000_000
 
+CELL_PPM = 4.0
+"""Resolution of a painted cell, pixels a mm: it is drawn large, and larger still on a fine screen."""
+
 
 @bp.get("")
 def page() -> str:
@@ -58,7 +61,7 @@ def swatches(picture: Picture) -> dict[str, str]:
     finish = present.preference("finish")
     for key in picture.woods:
         LIBRARY.require(key, "woods")
-    return {key: wood.swatch(key, finish) for key in picture.woods}
+    return {key: wood.swatch(key, finish, CELL_PPM) for key in picture.woods}
 
 
 def _one(sizes: tuple[float, ...]) -> str:

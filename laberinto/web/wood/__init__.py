@@ -39,11 +39,11 @@ def address(strip: Strip, patch: Patch, finish: str) -> str:
 
 
 @lru_cache(maxsize=256)
-def swatch(key: str, finish: str) -> str:
-    """The address of a wood's own end grain, for where no strip of it is at hand."""
+def swatch(key: str, finish: str, ppm: float = 2.5) -> str:
+    """The address of a wood's own end grain, for where no strip of it is at hand; ``ppm`` pixels a mm."""
     rings = rings_for(LIBRARY[key], 1, SWATCH, SWATCH).model_copy(update={"sapwood": None})
     strip = Strip(0, 1, key, SWATCH, SWATCH, SWATCH, rings)
-    return address(strip, Patch("end", 0.0, 0.0, 0.0, SWATCH, SWATCH, 2.5), finish)
+    return address(strip, Patch("end", 0.0, 0.0, 0.0, SWATCH, SWATCH, ppm), finish)
 
 
 @bp.get("/<key>/<section>.webp")
