@@ -37,9 +37,9 @@ def timed(action: Callable[[int], object], rounds: int = 25) -> tuple[float, flo
     return statistics.median(kept), kept[int(len(kept) * 0.95)]
 
 
-def picture(_number: int) -> None:
-    """From the plan to the face as SVG, nothing remembered."""
-    sim = simulate(BOARD.plan("Bench"), remember=False)
+def picture(*, remember: bool) -> None:
+    """From the plan to the face as SVG; ``remember`` takes what was cut before."""
+    sim = simulate(BOARD.plan("Bench"), remember=remember)
     thumbnail(face_of(sim.board.pieces[0], Side.TOP), Ringed(sim, "b"), label="bench")
 
 
@@ -93,7 +93,8 @@ def rows() -> dict[str, Callable[[int], object]]:
     arrange = next(s.id for s in few.plan.stages if s.kind == "arrange")
     return {
         "12 strips × 14 slices, cold simulation (baseline)": lambda n: simulate(plan, remember=False),
-        "the same from the plan to the face as SVG": picture,
+        "the same from the plan to the face as SVG": lambda n: picture(remember=False),
+        "the same where it was cut before": lambda n: picture(remember=True),
         "168 cells: a strip's width": lambda n: page.edit("strip-width", "strips", at=1, **{"width-1": 24 + n / 10}),
         "168 cells: a row flipped": lambda n: page.edit("row-flip", "rows", at=n % 14),
         "168 cells: the chamfer": lambda n: page.edit("parameters", "eased", size=1 + n / 10, edited="size"),
