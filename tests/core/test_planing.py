@@ -12,9 +12,11 @@ from laberinto.core.contact import covered
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.polygons import areas, corners
 from laberinto.core.simulate import simulate
-from laberinto.core.solid import GLUED, Cells, Plane, boxes, join, slabs, split
+from laberinto.core.solid import GLUED, Cells, Plane, boxes, gathered, join, slabs, split
 from laberinto.core.solid.cells import axes
 from laberinto.core.solid.planing import planed
+from laberinto.core.stages import Bench, Cause, Flatten, Pieces
+from laberinto.core.woods import LIBRARY
 
 from .test_solid import assert_sound, normals, shares, through
 
@@ -145,3 +147,42 @@ def test_knowing_what_is_glued_changes_no_answer(strips: list[tuple[float, float
     assert clean_thickness(lying) == pytest.approx(clean_thickness(plain))
     for mine, theirs in zip(clean_rectangle(lying), clean_rectangle(plain), strict=True):
         assert mine == pytest.approx(theirs)
+
+
+@given(st.lists(st.sampled_from([28.0, 32.0, 36.5]), min_size=1, max_size=7), st.floats(0.5, 5), st.booleans())
+def test_pieces_flattened_together_come_out_as_each_alone(heights: list[float], off: float, sides: bool) -> None:
+    """Panels of two strips each, of a few thicknesses: sizes, wood, what is known to be glued, and dust."""
+    strips = [[w, 90.0, h] for h in heights for w in (30.0, 20.0)]
+    at = np.array([[x, 0.0, 0.0] for _ in heights for x in (0.0, 30.0)])
+    cells = boxes(np.array(strips), np.arange(len(strips))).moved(at).regrouped(np.arange(len(strips)) // 2)
+    flatten = Flatten(id="flat", source="panel", each_face=off, faces="left-right" if sides else "top-bottom")
+    bench = Bench(LIBRARY)
+    together = flatten.run(Pieces(cells), bench)
+    singly = [flatten.run(Pieces(cells.of_piece(number)), bench) for number in range(len(heights))]
+    assert len(together.pieces) == len(heights)
+    for number, alone in enumerate(singly):
+        mine, theirs = together.pieces[number], alone.pieces[0]
+        assert mine.size() == pytest.approx(theirs.size()) and mine.bounds()[0] == pytest.approx(np.zeros(3))
+        assert sorted(mine.volumes()) == pytest.approx(sorted(theirs.volumes()))
+        assert mine.faces[GLUED].sum() == theirs.faces[GLUED].sum() == 2
+    dust = sum(alone.waste[Cause.FLATTENING] for alone in singly)
+    assert together.waste[Cause.FLATTENING] == pytest.approx(dust)
+
+
+@settings(max_examples=25)
+@given(st.data())
+def test_cells_of_several_sets_are_gathered_as_if_chosen_first_and_joined_then(data: st.DataObject) -> None:
+    one = simulate(FAMILIES["chaos"](passes=1).plan("Chaos"))["board"].pieces.cells
+    other = simulate(FAMILIES["blocks"]().plan("Blocks"))["blocks"].pieces.cells
+    number = st.integers(0, min(len(one), len(other)) - 1)
+    chosen = [data.draw(st.one_of(st.none(), st.lists(number, max_size=9).map(np.array))) for _ in range(2)]
+    which = [None if some is None else some.astype(np.int64) for some in chosen]
+    both = gathered([(one, which[0]), (other, which[1])])
+    plain = [cells if some is None else cells.take(some) for cells, some in zip((one, other), which, strict=True)]
+    assert len(both) == sum(len(part) for part in plain)
+    for name in ("strip", "piece", "move"):
+        assert (getattr(both, name) == np.concatenate([getattr(part, name) for part in plain])).all()
+    assert both.world() == pytest.approx(np.concatenate([part.world() for part in plain]))
+    assert both.volumes() == pytest.approx(np.concatenate([part.volumes() for part in plain]))
+    if len(both):
+        assert_sound(both)
