@@ -31,6 +31,7 @@ WARM_AFTER = 5.0
 """Seconds after the start before boards and patterns are cut ahead: whoever opens a page at once comes first."""
 
 THREADS = 6
+"""Requests that are answered side by side: as many as a browser sends at once to one server."""
 
 
 def run(data: Path | None, host: str, port: int, *, ahead: bool, tell: Callable[[str], None]) -> None:
@@ -62,7 +63,7 @@ def _later(app: Flask) -> None:
 def warm(app: Flask) -> None:
     """Cut every board, and every pattern as the gallery shows it, so that the first look does not wait."""
     with app.app_context():
-        plans = [*(board.plan for board in present.store().boards()), *all_shown(None)]
+        plans = [*(board.plan for board in present.store().boards()), *all_shown()]
     for plan in plans:
         cut_alone(plan)
         try:

@@ -57,7 +57,7 @@ def test_what_a_template_leaves_out_prints_nothing(app: Flask) -> None:
 
 
 def test_what_the_page_will_ask_for_is_cut_ahead(visitor: Visitor, store: Store) -> None:
-    """While the page loads, a thread cuts the boards it will ask for; the gallery's families likewise."""
+    """While the page loads, a thread cuts the boards it will ask for, each alone."""
     ids = fill(store, [33.01, 33.02, 33.03, 33.04])
     boards = [store.board(number) for number in ids]
     assert not any(at_hand(board.plan) for board in boards if board)

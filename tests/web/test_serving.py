@@ -27,7 +27,7 @@ def test_while_nobody_asks_boards_and_the_gallery_of_this_shop_are_cut(app: Flas
     board = store.board(number)
     assert board and at_hand(board.plan)
     with app.app_context():
-        shown = all_shown(None)
+        shown = all_shown()
     saws = [stage for plan in shown for stage in plan.stages if isinstance(stage, Crosscut)]
     assert len(shown) == len(FAMILIES) and {saw.kerf for saw in saws} == {2.37}
     assert all(at_hand(plan) for plan in shown)

@@ -111,12 +111,12 @@ def shown_plan(family: type[Family], palette: Palette | None) -> Plan:
     return in_woods(family, palette).plan(family.title)
 
 
-def all_shown(palette: Palette | None) -> list[Plan]:
-    """The plans of all cards that show one; the others say why not."""
+def all_shown() -> list[Plan]:
+    """The plans of all cards that show one, each in its own woods; the others say why not."""
     plans = []
     for family in FAMILIES.values():
         with suppress(LaberintoError):
-            plans.append(shown_plan(family, palette))
+            plans.append(shown_plan(family, None))
     return plans
 
 
@@ -176,4 +176,4 @@ def _value(spec: Spec, text: str) -> Any:
     return " ".join(value.split()) if spec.kind == "text" else value
 
 
-__all__ = ["FAMILIES", "NAME", "Draft", "all_shown", "chosen", "in_woods", "offered", "read", "shown_plan", "start"]
+__all__ = ["FAMILIES", "NAME", "Draft", "all_shown", "chosen", "offered", "read", "shown_plan", "start"]
