@@ -8,6 +8,7 @@ from datetime import datetime
 from sqlalchemy import Engine
 from sqlmodel import Session, select
 
+from . import queries
 from .tables import Acknowledgement, now
 
 
@@ -30,9 +31,8 @@ class Acknowledgements:
 
     def all(self) -> dict[str, Stand]:
         """By the findings' keys."""
-        with Session(self.engine) as session:
-            found = session.exec(select(Acknowledgement).where(Acknowledgement.board == self.board_id)).all()
-            return {a.key: Stand(a.key, a.why, a.reason, a.created) for a in found}
+        with self.engine.connect() as connection:
+            return {row.key: Stand(*row) for row in connection.execute(queries.STANDING, {"board_id": self.board_id})}
 
     def put(self, key: str, why: str, reason: str) -> None:
         """Let a finding stand; a reason given before is replaced."""

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import Engine, update
+from sqlalchemy import Connection, Engine, Row, update
 from sqlmodel import Session, col, select
 
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan import Plan
 
+from . import queries
 from .plans import plan_of, text_of
 from .tables import Board, Preference, Revision, Variant, now
 
@@ -66,16 +68,15 @@ class Store:
 
     def boards(self) -> list[BoardView]:
         """All boards, the last changed first."""
-        with Session(self.engine) as session:
-            heads = select(Board, Revision).where(Revision.id == Board.head)
-            found = session.exec(heads.order_by(col(Board.changed).desc(), col(Board.id).desc())).all()
-            return [self._view(session, board, head) for board, head in found]
+        with self.engine.connect() as connection:
+            pinned: dict[int, list[tuple[str, int]]] = {}
+            for board, letter, revision in connection.execute(queries.VARIANTS):
+                pinned.setdefault(board, []).append((letter, revision))
+            return [_view(row, pinned.get(row.id, ())) for row in connection.execute(queries.HEADS)]
 
     def board(self, board_id: int) -> BoardView | None:
-        with Session(self.engine) as session:
-            head = select(Board, Revision).where(Board.id == board_id, Revision.id == Board.head)
-            found = session.exec(head).first()
-            return self._view(session, *found) if found else None
+        with self.engine.connect() as connection:
+            return _shown(connection, board_id)
 
     def create(self, plan: Plan, *, words: str = "started", order_for: str = "", due: datetime | None = None) -> int:
         """Keep a new board; returns its id."""
@@ -96,22 +97,28 @@ class Store:
 
         Raises StaleError where ``based_on`` is no longer the head.
         """
-        with Session(self.engine, expire_on_commit=False) as session:
-            board = self._must(session, board_id)
-            if board.head != based_on:
+        with self.engine.begin() as connection:
+            board = _shown(connection, board_id)
+            if board is None:
+                raise LaberintoError(f"There is no board {board_id}.")
+            if board.revision != based_on:
                 raise StaleError(_STALE)
-            revision = Revision(board=board_id, parent=based_on, plan=text_of(plan), words=words, token=token)
-            session.add(revision)
-            session.flush()
-            # compared and changed in one statement, so that of two edits at once only one goes through
-            change = update(Board).where(col(Board.id) == board_id, col(Board.head) == based_on)
-            values = {"head": revision.id, "name": plan.name, "changed": now()}
-            if session.exec(change.values(**values)).rowcount != 1:
-                session.rollback()
+            values = {
+                "board": board_id, "parent": based_on, "plan": text_of(plan), "words": words, "name": "",
+                "token": token, "created": now(),
+            }  # fmt: skip
+            revision = connection.execute(queries.ADD, values).lastrowid
+            change = {
+                "board_id": board_id, "based_on": based_on, "revision": revision, "called": plan.name, "at": now()
+            }  # fmt: skip
+            if connection.execute(queries.ADVANCE, change).rowcount != 1:
                 raise StaleError(_STALE)
-            self._follow(session, board_id, board.variant, _id(revision))
-            session.commit()
-            return self._view(session, board, revision, plan)
+            if board.variant:
+                follow = {"board_id": board_id, "which": board.variant, "now_at": revision}
+                connection.execute(queries.FOLLOW, follow)
+            saved = _shown(connection, board_id)
+            assert saved is not None
+            return saved
 
     def arrived(self, board_id: int, token: str) -> bool:
         """Whether the edit with this token was saved already."""
@@ -245,8 +252,8 @@ class Store:
 
     def preferences(self) -> dict[str, str]:
         """What this shop prefers, by key."""
-        with Session(self.engine) as session:
-            return {found.key: found.value for found in session.exec(select(Preference)).all()}
+        with self.engine.connect() as connection:
+            return dict(connection.execute(queries.PREFERENCES).tuples().all())
 
     def prefer(self, key: str, value: str) -> None:
         with Session(self.engine) as session:
@@ -287,14 +294,22 @@ class Store:
         session.commit()
         return True
 
-    def _view(self, session: Session, board: Board, head: Revision, plan: Plan | None = None) -> BoardView:
-        """``plan`` is that of the head where it is at hand; then nothing was made from it yet."""
-        return BoardView(
-            id=_id(board), name=board.name, order_for=board.order_for, due=board.due, created=board.created,
-            changed=board.changed, revision=_id(head), words=head.words, plan=plan or plan_of(head.plan),
-            can_undo=head.parent is not None, can_redo=plan is None and self._next(session, board) is not None,
-            variant=board.variant, variants=tuple(self._variants(session, _id(board))),
-        )  # fmt: skip
+
+def _shown(connection: Connection, board_id: int) -> BoardView | None:
+    """A board as it stands, or None where there is none."""
+    row = connection.execute(queries.HEAD, {"board_id": board_id}).first()
+    if row is None:
+        return None
+    pinned = connection.execute(queries.VARIANTS_OF, {"board_id": board_id}).all()
+    return _view(row, [(letter, revision) for _, letter, revision in pinned])
+
+
+def _view(row: Row[Any], pinned: Iterable[tuple[str, int]]) -> BoardView:
+    return BoardView(
+        id=row.id, name=row.name, order_for=row.order_for, due=row.due, created=row.created, changed=row.changed,
+        revision=row.revision, words=row.words, plan=plan_of(row.plan), can_undo=row.parent is not None,
+        can_redo=row.redo is not None, variant=row.variant, variants=tuple(pinned),
+    )  # fmt: skip
 
 
 def _id(row: Board | Revision) -> int:

@@ -8,6 +8,7 @@ from datetime import datetime
 from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
+from . import queries
 from .tables import Note, Tick, now
 
 
@@ -31,8 +32,8 @@ class Build:
 
     def ticks(self) -> dict[str, datetime]:
         """When each done step was ticked, by its key."""
-        with Session(self.engine) as session:
-            return {t.step: t.done for t in session.exec(select(Tick).where(Tick.board == self.board_id)).all()}
+        with self.engine.connect() as connection:
+            return dict(connection.execute(queries.TICKS, {"board_id": self.board_id}).tuples().all())
 
     def tick(self, step: str, at: datetime | None = None) -> None:
         """Mark a step done; ticking twice keeps the first time."""

@@ -174,6 +174,24 @@ def test_variants_follow_the_edits_made_on_them(engine: Engine) -> None:
     assert store.board(board) is None
 
 
+def test_the_list_tells_of_each_board_what_the_board_itself_does(engine: Engine) -> None:
+    store = Store(engine)
+    first, second, third = store.create(PLAN, order_for="Ada"), store.create(PLAN), store.create(PLAN)
+    start = store.board(first).revision  # type: ignore[union-attr]
+    store.pin(first, "B")
+    saved = store.save(first, named("c"), "third", based_on=start)
+    assert saved == store.board(first) and saved.revision > start
+    store.pin(first, "A")
+    store.undo(first)  # now there is something to do again, of this board alone
+    listed = store.boards()
+    assert [view.id for view in listed] == [first, third, second]  # the last changed first
+    assert listed == [store.board(view.id) for view in listed]
+    assert [view.can_redo for view in listed] == [True, False, False]
+    assert listed[0].variants == (("A", saved.revision), ("B", start)) and listed[1].variants == ()
+    with pytest.raises(LaberintoError, match="no board"):
+        store.save(99, PLAN, "nothing", based_on=1)
+
+
 def test_history_tells_what_came_since_and_keeps_names(engine: Engine) -> None:
     store = Store(engine)
     board, other = store.create(PLAN), store.create(PLAN)

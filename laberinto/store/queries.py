@@ -1,0 +1,62 @@
+"""What every page and every edit asks, put together once: building a statement takes longer than SQLite's answer."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from sqlalchemy import Integer, Select, bindparam, func, insert, select, update
+from sqlalchemy.orm import aliased
+from sqlmodel import col
+
+from .tables import Acknowledgement, Board, Preference, Revision, Tick, Variant
+
+_BOARD = bindparam("board_id", type_=Integer)
+
+_later = aliased(Revision)
+_made_from_head = (
+    select(func.max(col(_later.id)))
+    .where(col(_later.board) == col(Board.id), col(_later.parent) == col(Board.head))
+    .scalar_subquery()
+)
+
+HEADS: Select[*tuple[Any, ...]] = (
+    select(
+        col(Board.id), col(Board.name), col(Board.order_for), col(Board.due), col(Board.created), col(Board.changed),
+        col(Board.variant), col(Revision.id).label("revision"), col(Revision.parent), col(Revision.words),
+        col(Revision.plan), _made_from_head.label("redo"),
+    ).where(col(Revision.id) == col(Board.head)).order_by(col(Board.changed).desc(), col(Board.id).desc())
+)  # fmt: skip
+"""Each board with the revision on show and the newest one made from that, the last changed first."""
+
+HEAD = HEADS.where(col(Board.id) == _BOARD)
+"""The same of one board, by ``board_id``."""
+
+VARIANTS = select(col(Variant.board), col(Variant.letter), col(Variant.revision)).order_by(col(Variant.letter))
+"""The variants of all boards, by letter."""
+
+VARIANTS_OF = VARIANTS.where(col(Variant.board) == _BOARD)
+
+ADD = insert(Revision)
+
+ADVANCE = (
+    update(Board)
+    .where(col(Board.id) == _BOARD, col(Board.head) == bindparam("based_on"))
+    .values(head=bindparam("revision"), name=bindparam("called"), changed=bindparam("at"))
+)
+"""Show another revision, if ``based_on`` is the one on show: compared and changed in one statement, so that of two
+edits at once only one goes through."""
+
+FOLLOW = (
+    update(Variant)
+    .where(col(Variant.board) == _BOARD, col(Variant.letter) == bindparam("which"))
+    .values(revision=bindparam("now_at"))
+)
+"""The variant being worked on goes along with the head."""
+
+PREFERENCES = select(col(Preference.key), col(Preference.value))
+
+TICKS = select(col(Tick.step), col(Tick.done)).where(col(Tick.board) == _BOARD)
+
+STANDING = select(
+    col(Acknowledgement.key), col(Acknowledgement.why), col(Acknowledgement.reason), col(Acknowledgement.created)
+).where(col(Acknowledgement.board) == _BOARD)
