@@ -33,20 +33,25 @@ def full(piece: Cells) -> bool:
     return piece.volume() >= float(np.prod(piece.size())) * (1 - FULL)
 
 
+def filled(cells: Cells) -> Bools:
+    """Which pieces fill the box round them."""
+    volume = np.bincount(cells.piece, cells.volumes(), minlength=cells.pieces)
+    return np.asarray(volume >= cells.piece_sizes().prod(axis=1) * (1 - FULL))
+
+
 def sealed_if_full(cells: Cells) -> Cells:
     """The cells; where a piece fills the box round it, every face within is known to be glued all over."""
-    low, high = cells.piece_bounds()
-    volume = np.bincount(cells.piece, cells.volumes(), minlength=len(low))
-    filled = volume >= (high - low).prod(axis=1) * (1 - FULL)
-    if not filled.any():
+    whole = filled(cells)
+    if not whole.any():
         return cells
+    low, high = cells.piece_bounds()
     normals, offsets = cells.world_planes()
     mine = cells.piece[cells.cell_of_face()] if len(low) > 1 else np.zeros(1, np.int64)
     outside = np.zeros(len(offsets), bool)
     for axis in range(3):
         for way, side in ((1.0, high), (-1.0, low)):
             outside |= (way * normals[:, axis] > LEVEL) & (np.abs(offsets - way * side[mine, axis]) < SAME)
-    return cells.sealed(np.flatnonzero(~outside & filled[mine]))
+    return cells.sealed(np.flatnonzero(~outside & whole[mine]))
 
 
 def clean_thickness(piece: Cells) -> tuple[float, float]:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
 
 import numpy as np
 
-from .contact import touching
+from .clean import filled
+from .contact import COPLANAR, touching
 from .polygons import middles
 from .solid import GLUED, Cells, Floats, Ints
 from .strips import Strip
@@ -18,27 +20,98 @@ END_GRAIN = 0.7071
 
 
 @dataclass(frozen=True, slots=True)
-class Joint:
-    """One glue line between two neighbouring pieces of a glue-up, as k contacts between cell and cell.
+class Contacts:
+    """Where the faces of two pieces touch, cell by cell: ``strips`` (k, 2) numbers of the strips that meet, ``areas``
+    (k,) mm², ``faces`` (k, 2) the faces."""
 
-    ======== ============ ====================================================================
-    area     float        mm²
-    mixed    float        the part of it, mm², where end grain meets long grain, which moves apart
-    strips   (k, 2)       numbers of the strips that meet
-    areas    (k,)         mm²
-    cells    Cells        the pieces as they were set
-    faces    (k, 2)       the faces that touch
-    ======== ============ ====================================================================
-    """
+    strips: Ints
+    areas: Floats
+    faces: Ints
+
+
+@dataclass(frozen=True)
+class Row:
+    """Pieces set one against the next, ``along`` a direction (3,) or any way. Where they touch is worked out for the
+    whole row when it is first asked for: of whole slices the size alone tells how large their joints are."""
+
+    cells: Cells
+    along: Floats | None
+
+    @cached_property
+    def contacts(self) -> list[Contacts]:
+        """Those of each joint."""
+        cells, along, count = self.cells, self.along, self.cells.pieces - 1
+        cell = cells.cell_of_face()
+        piece = cells.piece[cell]
+        looks = cells.world_planes()[0] @ along if along is not None else np.zeros(len(piece))
+        slack = 1e-9 if along is None else -1e-9
+        free = cells.faces[GLUED] == 0
+        ahead = np.flatnonzero((piece < count) & (looks > -slack) & free)
+        behind = np.flatnonzero((piece > 0) & (looks < slack) & free)
+        found = touching(cells, ahead, behind, piece[ahead], piece[behind] - 1)
+        faces = np.stack([ahead[found.first], behind[found.second]], axis=1)
+        pair = cell[faces]
+        joint = cells.piece[pair[:, 0]]
+        order = joint.argsort(kind="stable")
+        faces, strips, areas = faces[order], cells.strip[pair[order]], found.area[order]
+        bounds = np.searchsorted(joint[order], np.arange(count + 1)).tolist()
+        return [Contacts(strips[a:b], areas[a:b], faces[a:b]) for a, b in pairwise(bounds)]
+
+    def areas(self) -> Floats:
+        """Area of each joint, mm²."""
+        boxes = self._boxes()
+        return boxes if boxes is not None else np.array([float(found.areas.sum()) for found in self.contacts])
+
+    def _boxes(self) -> Floats | None:
+        """The same where every piece fills the box round it and touches the next along an axis: what their sides
+        share. None elsewhere."""
+        if self.along is None or np.count_nonzero(self.along) != 1 or not filled(self.cells).all():
+            return None
+        low, high = self.cells.piece_bounds()
+        axis = int(np.flatnonzero(self.along)[0])
+        gap = low[1:, axis] - high[:-1, axis] if self.along[axis] > 0 else low[:-1, axis] - high[1:, axis]
+        if np.abs(gap).max() > COPLANAR:
+            return None
+        shared = np.minimum(high[1:], high[:-1]) - np.maximum(low[1:], low[:-1])
+        return np.asarray(np.delete(np.maximum(shared, 0.0), axis, axis=1).prod(axis=1))
+
+
+@dataclass(frozen=True, slots=True)
+class Joint:
+    """One glue line between the pieces ``first`` and ``second`` of a row: ``area`` in mm², and what its contacts tell,
+    one entry for each two cells that meet."""
 
     first: int
     second: int
     area: float
-    mixed: float
-    strips: Ints
-    areas: Floats
-    cells: Cells
-    faces: Ints
+    row: Row
+
+    @property
+    def cells(self) -> Cells:
+        """The pieces as they were set."""
+        return self.row.cells
+
+    @property
+    def contacts(self) -> Contacts:
+        return self.row.contacts[self.first]
+
+    @property
+    def strips(self) -> Ints:
+        return self.contacts.strips
+
+    @property
+    def areas(self) -> Floats:
+        return self.contacts.areas
+
+    @property
+    def faces(self) -> Ints:
+        return self.contacts.faces
+
+    @property
+    def mixed(self) -> float:
+        """The part of it, mm², where end grain meets long grain, which moves apart."""
+        end = np.abs(self.cells.faces[1, self.faces]) > END_GRAIN
+        return float(self.areas[end[:, 0] != end[:, 1]].sum())
 
     @property
     def normals(self) -> Floats:
@@ -94,27 +167,7 @@ def _between(cosine: Floats) -> Floats:
 def joints_between(cells: Cells, along: Floats | None = None) -> list[Joint]:
     """The joints of a glue-up whose pieces 0 to n were set one against the next, in that order. Where they were set
     ``along`` a direction (3,), only faces that look along it or back are tried."""
-    count = cells.pieces - 1
-    if count < 1:
+    if cells.pieces < 2:
         return []
-    cell = cells.cell_of_face()
-    piece = cells.piece[cell]
-    looks = cells.world_planes()[0] @ along if along is not None else np.zeros(len(piece))
-    slack = 1e-9 if along is None else -1e-9
-    free = cells.faces[GLUED] == 0
-    ahead = np.flatnonzero((piece < count) & (looks > -slack) & free)
-    behind = np.flatnonzero((piece > 0) & (looks < slack) & free)
-    found = touching(cells, ahead, behind, piece[ahead], piece[behind] - 1)
-    faces = np.stack([ahead[found.first], behind[found.second]], axis=1)
-    pair = cell[faces]
-    joint = cells.piece[pair[:, 0]]
-    order = joint.argsort(kind="stable")
-    faces, pair, joint, areas = faces[order], pair[order], joint[order], found.area[order]
-    end = np.abs(cells.faces[1, faces]) > END_GRAIN
-    mixed = np.where(end[:, 0] != end[:, 1], areas, 0.0)
-    strips = cells.strip[pair]
-    bounds = np.searchsorted(joint, np.arange(count + 1)).tolist()
-    return [
-        Joint(k, k + 1, float(areas[a:b].sum()), float(mixed[a:b].sum()), strips[a:b], areas[a:b], cells, faces[a:b])
-        for k, (a, b) in enumerate(pairwise(bounds))
-    ]
+    row = Row(cells, along)
+    return [Joint(k, k + 1, area, row) for k, area in enumerate(row.areas().tolist())]

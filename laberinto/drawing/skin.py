@@ -18,6 +18,8 @@ from .texture import Patch
 DEPTH_STEP, FACET_STEP = 0.5, 6.0
 """Sections of a strip nearer to each other than this (mm) share a bitmap."""
 
+END = SECTIONS.index("end")
+
 RING_WIDTH, RING_INK = 0.8, 0.13
 """A faint ring: how far it fades on either side, mm, and how dark it is in the middle (0 to 1)."""
 
@@ -63,7 +65,7 @@ class Ringed:
         out = []
         for number, section, tilt in zip(face.strip, face.section, face.tilt, strict=True):
             strip = self.sim.strips[int(number)]
-            if SECTIONS[int(section)] != "end" or tilt < EASED:
+            if section != END or tilt < EASED:
                 out.append(self.sim.woods[strip.wood].colour(self.finish))
                 continue
             name = f"{self.prefix}r{strip.number}"
@@ -109,16 +111,17 @@ class Painted:
         """The name of each polygon's bitmap."""
         # facets of a curve differ in depth by hairs; they share a bitmap
         steps = np.where(face.tilt < 0.9999, FACET_STEP, DEPTH_STEP)
-        return [
-            self._pattern(self.sim.strips[int(number)], SECTIONS[int(section)], float(depth))
-            for number, section, depth in zip(
-                face.strip, face.section, np.round(face.depth / steps) * steps, strict=True
-            )
-        ]
+        depths = np.where(face.section == END, 0.0, np.round(face.depth / steps) * steps)
+        known: dict[tuple[int, int, float], str] = {}  # most polygons show what another one shows
+        out = []
+        for key in zip(face.strip.tolist(), face.section.tolist(), depths.tolist(), strict=True):
+            if key not in known:
+                known[key] = self._pattern(self.sim.strips[key[0]], SECTIONS[key[1]], key[2])
+            out.append(known[key])
+        return out
 
     def _pattern(self, strip: Strip, section: str, depth: float) -> str:
         """The whole section of a strip, so that no edit that only cuts needs a new bitmap."""
-        depth = 0.0 if section == "end" else depth
         name = f"{self.prefix}{strip.number}{section[0]}{depth:g}".replace(".", "_")
         if name not in self.sheets:
             width = strip.thickness if section == "side" else strip.width

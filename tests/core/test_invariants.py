@@ -138,6 +138,23 @@ def test_a_joint_is_the_overlap_however_the_glue_up_is_turned(
     swapped = join([pair.of_piece(1).as_piece(0), pair.of_piece(0).as_piece(1)])
     (other,) = joints_between(swapped)
     assert other.area == pytest.approx(overlap, abs=1e-5)
+    # whole pieces known to lie along an axis: the sides' sizes say the same as the faces that touch
+    for row, along in ((pair, [1.0, 0, 0]), (swapped, [-1.0, 0, 0])):
+        (quick,) = joints_between(row, np.array(along))
+        assert quick.area == pytest.approx(overlap, abs=1e-5) == quick.areas.sum()
+
+
+@given(st.floats(1, 20), st.floats(1, 15))
+def test_what_a_piece_lacks_its_joint_lacks_too(deep: float, high: float) -> None:
+    """A block with its lower edge bevelled off on the side of the joint does not fill the box round it, and a gap
+    between two blocks is no joint."""
+    ahead = np.array([1.0, 0, 0])
+    bevel = Plane.of((high, 0, -deep), 20.0 * high / math.hypot(deep, high) - high * deep / math.hypot(deep, high))
+    chipped = shave(box(20, 40, 30), [bevel])[0]
+    (joint,) = joints_between(join([chipped, box(20, 40, 30, 1).as_piece(1).moved([20, 0, 0])]), ahead)
+    assert joint.area == pytest.approx(40 * (30 - high), abs=1e-5) == joint.areas.sum()
+    (apart,) = joints_between(join([box(20, 40, 30), box(20, 40, 30, 1).as_piece(1).moved([20 + deep, 0, 0])]), ahead)
+    assert apart.area == 0
 
 
 @given(st.floats(5, 40), st.floats(-44, 44), st.floats(-44, 44))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from urllib.parse import urlencode
 
 from flask import Blueprint, Response, abort, request
 from pydantic import ValidationError
@@ -25,17 +24,11 @@ VERSION = "4"
 
 def address(strip: Strip, patch: Patch, finish: str) -> str:
     """The address of a patch of a strip."""
-    rings = strip.rings
-    query = urlencode(
-        {
-            "r": f"{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed},{rings.sapwood or 0:g}",
-            "p": f"{patch.depth:g},{patch.left:g},{patch.top:g},{patch.width:g},{patch.height:g},{patch.ppm:g}",
-            "f": finish,
-            "v": VERSION,
-        },
-        safe=",",
-    )
-    return f"/wood/{strip.wood}/{patch.section}.webp?{query}"
+    rings, p = strip.rings, patch
+    grown = f"{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed},{rings.sapwood or 0:g}"
+    place = f"{p.depth:g},{p.left:g},{p.top:g},{p.width:g},{p.height:g},{p.ppm:g}"
+    # numbers of this size and commas stand in an address as they are
+    return f"/wood/{strip.wood}/{p.section}.webp?r={grown}&p={place}&f={finish}&v={VERSION}"
 
 
 @lru_cache(maxsize=256)
