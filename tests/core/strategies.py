@@ -1,9 +1,10 @@
-"""Random plans that can be built, for property tests."""
+"""Random plans that can be built and pictures to make, for property tests."""
 
 from __future__ import annotations
 
 from hypothesis import strategies as st
 
+from laberinto.core.picture import Picture
 from laberinto.core.plan import Plan
 from laberinto.core.stages import (
     Across,
@@ -60,3 +61,17 @@ def plans(draw: st.DrawFn) -> Plan:
             ),
         ),
     )
+
+
+WOODS = ("sycamore", "plum", "robinia")
+
+
+@st.composite
+def pictures(draw: st.DrawFn, most: int = 6, letters: str = "ABC", even: bool | None = None) -> Picture:
+    count, columns = draw(st.integers(1, most)), draw(st.integers(1, most))
+    rows = draw(st.lists(st.text(letters, min_size=columns, max_size=columns), min_size=count, max_size=count))
+    widths = draw(st.lists(st.sampled_from([10.0, 16.0, 25.5]), min_size=columns, max_size=columns))
+    if even or (even is None and draw(st.booleans())):
+        widths = [max(a, b) for a, b in zip(widths, widths[::-1], strict=True)]
+    heights = draw(st.lists(st.sampled_from([12.0, 20.0]), min_size=count, max_size=count))
+    return Picture.of(rows=rows, woods=WOODS, widths=widths, heights=heights)

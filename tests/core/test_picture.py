@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from itertools import product
-
 import numpy as np
 import pytest
 from hypothesis import assume, given, settings
@@ -11,7 +9,7 @@ from hypothesis import strategies as st
 
 from laberinto.core.errors import InputError
 from laberinto.core.patterns.picture import Pictured
-from laberinto.core.picture import Picture, panels, with_at_most
+from laberinto.core.picture import Picture, panels
 from laberinto.core.picture import edits as change
 from laberinto.core.picture.edits import Block
 from laberinto.core.picture.panels import strips
@@ -19,18 +17,7 @@ from laberinto.core.picture.pixels import from_pixels
 from laberinto.core.simulate import simulate
 from laberinto.core.woods import LIBRARY
 
-WOODS = ("sycamore", "plum", "robinia")
-
-
-@st.composite
-def pictures(draw: st.DrawFn, most: int = 6, letters: str = "ABC", even: bool | None = None) -> Picture:
-    count, columns = draw(st.integers(1, most)), draw(st.integers(1, most))
-    rows = draw(st.lists(st.text(letters, min_size=columns, max_size=columns), min_size=count, max_size=count))
-    widths = draw(st.lists(st.sampled_from([10.0, 16.0, 25.5]), min_size=columns, max_size=columns))
-    if even or (even is None and draw(st.booleans())):
-        widths = [max(a, b) for a, b in zip(widths, widths[::-1], strict=True)]
-    heights = draw(st.lists(st.sampled_from([12.0, 20.0]), min_size=count, max_size=count))
-    return Picture.of(rows=rows, woods=WOODS, widths=widths, heights=heights)
+from .strategies import WOODS, pictures
 
 
 @given(pictures())
@@ -69,70 +56,6 @@ def test_a_row_and_its_reverse_are_one_panel_only_where_columns_allow() -> None:
     assert [one.rows for one in panels(even)] == [((0, False), (1, True))]
     uneven = Picture.of(rows=["AB", "BA"], woods=WOODS[:2], widths=[20, 30], heights=[20, 20])
     assert len(panels(uneven)) == 2
-
-
-def least_changes(picture: Picture, k: int) -> int | None:
-    """By trying every picture of the same letters."""
-    letters = "".join(sorted({letter for row in picture.rows for letter in row}))
-    columns, best = len(picture.widths), None
-    for text in product(letters, repeat=columns * len(picture.rows)):
-        rows = tuple("".join(text[r * columns : (r + 1) * columns]) for r in range(len(picture.rows)))
-        changed = sum(
-            a != b for one, other in zip(rows, picture.rows, strict=True) for a, b in zip(one, other, strict=True)
-        )
-        if (best is None or changed < best) and len(panels(picture.model_copy(update={"rows": rows}))) <= k:
-            best = changed
-    return best
-
-
-@given(pictures(most=3, letters="AB"), st.integers(1, 2))
-@settings(max_examples=25)
-def test_the_least_change_is_that_of_trying_every_picture(picture: Picture, k: int) -> None:
-    picture = picture.model_copy(update={"heights": (20.0,) * len(picture.rows)})
-    found = with_at_most(picture, k)
-    assert found.proven and len(panels(found.picture)) <= k
-    assert len(found.cells) == least_changes(picture, k)
-    assert found.picture == picture.changed(found.cells)
-
-
-@given(pictures(most=5), st.data())
-@settings(max_examples=25)
-def test_cells_that_are_kept_do_not_change(picture: Picture, data: st.DataObject) -> None:
-    cells = [(r, c) for r in range(len(picture.rows)) for c in range(len(picture.widths))]
-    keep = data.draw(st.sets(st.sampled_from(cells), max_size=4))
-    k = data.draw(st.integers(1, 4))
-    try:
-        found = with_at_most(picture, k, keep)
-    except InputError as error:
-        assert error.field == "most"
-        return
-    assert not keep & set(found.cells) and len(panels(found.picture)) <= k
-
-
-def test_a_large_grid_is_solved_or_says_how_far_it_may_be_off() -> None:
-    """24 × 24: one row in many ways, spoilt here and there, is five panels again by changing what was spoilt."""
-    rng = np.random.default_rng(3)
-    base = ["".join(rng.choice(list("ABC"), 24)) for _ in range(5)]
-    rows = [list(base[k % 5]) for k in range(24)]
-    for k in range(5, 24, 2):
-        rows[k][k % 24] = "A" if rows[k][k % 24] != "A" else "B"
-    picture = Picture.of(rows=["".join(r) for r in rows], woods=WOODS, widths=[12] * 24, heights=[12] * 24)
-    found = with_at_most(picture, 5)
-    assert found.proven and len(found.cells) == 10 and len(panels(found.picture)) == 5
-    noise = Picture.of(
-        rows=["".join(rng.choice(list("ABC"), 24)) for _ in range(24)], woods=WOODS, widths=[12] * 24, heights=[12] * 24
-    )
-    far = with_at_most(noise, 8)
-    assert len(panels(far.picture)) <= 8 and 0 < far.bound < len(far.cells) and not far.proven
-
-
-def test_what_cannot_be_asked_of_panels_is_said() -> None:
-    picture = Picture.of(rows=["AB", "BB"], woods=WOODS[:2], widths=[20, 20], heights=[20, 30])
-    with pytest.raises(InputError, match="2 heights need 2 panels"):
-        with_at_most(picture, 1)
-    kept = Picture.of(rows=["AA", "BB"], woods=WOODS[:2], widths=[20, 20], heights=[20, 20])
-    with pytest.raises(InputError, match="more than 1 panels"):
-        with_at_most(kept, 1, [(0, 0), (1, 0), (0, 1), (1, 1)])
 
 
 # -- painting ----------------------------------------------------------------------------------------------------

@@ -1,22 +1,41 @@
 """With at most k panels: the fewest cells to change so that a picture needs no more.
 
-All sets of rows that could share a panel without changing more cells than a first good answer does are listed, each
-with the panel that suits it best; choosing among them is exact. Where there are too many to list, the first answer
-stands, with a number that no way gets below.
+Panels are found by what they are worth to the rows (``generation``) and chosen from (``choosing``). Mostly that ends
+with proof that no fewer cells would do. Where there is too much to look at there is the best that was found, and a
+number that no way gets below.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Collection, Sequence
+import time
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..errors import InputError
-from .clusters import Cluster, Kind, clusters, merged
+from .choosing import choose, swapped
+from .generation import Pool, Priced, least_in_parts, priced
 from .grid import LETTERS, Picture
+from .kept import kept_apart
+from .kinds import Cluster, Kind
 from .panels import panels
+
+MOST_LOOKS = 60_000_000
+"""So many beginnings of panels are looked at; some twenty seconds."""
+
+MOST_LISTED = 3000
+"""So many panels are listed to choose from exactly."""
+
+CHOOSING = 4.0
+"""Seconds that a choice on the way may take."""
+
+GRACE = 0.25
+"""Where there was not time for proof, so much of it more goes into a number that no way gets below."""
+
+ROUNDING = 1e-3
+"""How far below a whole number the program's value may lie for that number to be the least."""
 
 Cell = tuple[int, int]
 """Row and column, from 0."""
@@ -36,8 +55,16 @@ class Fewer:
         return len(self.cells) <= self.bound
 
 
-def with_at_most(picture: Picture, k: int, keep: Collection[Cell] = (), *, seconds: float = 10.0) -> Fewer:
-    """The picture changed in the fewest cells so that k panels make it. Cells in ``keep`` stay as they are.
+def with_at_most(
+    picture: Picture,
+    k: int,
+    keep: Collection[Cell] = (),
+    *,
+    seconds: float = 60.0,
+    tell: Callable[[int], bool] = lambda _changed: True,
+) -> Fewer:
+    """The picture changed in the fewest cells so that k panels make it. Cells in ``keep`` stay as they are. It takes up
+    to about ``seconds``; ``tell`` hears how many cells the best way so far changes, and says whether to go on.
 
     Raises InputError where rows of different heights or kept cells need more panels than k.
     """
@@ -50,27 +77,16 @@ def with_at_most(picture: Picture, k: int, keep: Collection[Cell] = (), *, secon
             f"{heights} or more.", "most",
         )  # fmt: skip
     kinds = _kinds(picture, keep)
-    letters = len(picture.woods)
-    first = merged(kinds, letters, k, even=picture.even)
-    most = sum(one.cost for one in first) if first else len(picture.rows) * len(picture.widths)
-    sets, bound = clusters(kinds, letters, most, even=picture.even), _least(picture, kinds, k)
-    if sets is not None:
-        chosen, least = _fewest(sets, len(kinds), k, seconds)
-        if chosen is None and first is None:
-            raise InputError(
-                f"The cells that must stay as they are need more than {k} panels. Set some of them free, or allow "
-                "more panels.", "most",
-            )  # fmt: skip
-        bound = max(bound, least)
-        if chosen is not None and (first is None or _cost(chosen) <= _cost(first)):
-            return _changed(picture, kinds, chosen, bound)
-    if first is None:
-        raise InputError(f"No way with {k} panels was found. Allow more panels, or keep fewer cells.", "most")
-    return _changed(picture, kinds, first, bound)
-
-
-def _cost(chosen: Sequence[Cluster]) -> int:
-    return sum(one.cost for one in chosen)
+    start = kept_apart(kinds, k, even=picture.even)
+    if start is None:
+        raise InputError(
+            f"The cells that must stay as they are need more than {k} panels. Set some of them free, or allow more "
+            "panels.", "most",
+        )  # fmt: skip
+    pool = Pool(kinds, len(picture.woods), even=picture.even)
+    search = _Search(pool, k, pool.nearest([pool.take(panel, kind) for panel, kind in start]), seconds, tell)
+    search.run()
+    return _changed(picture, kinds, search.best, search.bound)
 
 
 def _kinds(picture: Picture, keep: Collection[Cell]) -> list[Kind]:
@@ -85,42 +101,50 @@ def _kinds(picture: Picture, keep: Collection[Cell]) -> list[Kind]:
     ]
 
 
-def _fewest(sets: list[Cluster], kinds: int, k: int, seconds: float) -> tuple[list[Cluster] | None, int]:
-    """At most k sets that take up every kind once, changing the fewest cells, and how few any choice can change: set
-    partitioning, by CP-SAT. None where no choice was found."""
-    from ortools.sat.python import cp_model  # takes a while to load, and only this needs it
+class _Search:
+    """``best`` is the best way so far with panels of the pool; no way at all changes fewer cells than ``bound``."""
 
-    model = cp_model.CpModel()
-    chosen = [model.new_bool_var("") for _ in sets]
-    for n in range(kinds):
-        model.add_exactly_one(var for var, one in zip(chosen, sets, strict=True) if n in one.members)
-    model.add(sum(chosen) <= k)
-    model.minimize(sum(var * one.cost for var, one in zip(chosen, sets, strict=True)))
-    solver = cp_model.CpSolver()
-    solver.parameters.max_time_in_seconds = seconds
-    solver.parameters.num_workers = 2
-    solver.parameters.random_seed = 1
-    status = solver.solve(model)
-    if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
-        return None, 0
-    least = math.ceil(solver.best_objective_bound - 1e-6)
-    return [one for var, one in zip(chosen, sets, strict=True) if solver.value(var)], least
+    def __init__(self, pool: Pool, k: int, best: list[Cluster], seconds: float, tell: Callable[[int], bool]) -> None:
+        self._pool, self._k, self._tell = pool, k, tell
+        self._seconds, self._until, self._looks = seconds, time.monotonic() + seconds, MOST_LOOKS
+        self.best, self.bound = best, 0
 
+    @property
+    def cost(self) -> int:
+        return sum(one.cost for one in self.best)
 
-def _least(picture: Picture, kinds: list[Kind], k: int) -> int:
-    """A number of changes that no way gets below: each row beyond the k that lead must become like some other, and two
-    that meet change together in as many cells as they differ in."""
-    nearest = []
-    for n, one in enumerate(kinds):
-        apart = [
-            int((one.letters != row).sum())
-            for m, other in enumerate(kinds)
-            if m != n and other.height == one.height
-            for row in ((other.letters, other.letters[::-1]) if picture.even else (other.letters,))
-        ]
-        nearest.append(min(apart, default=0))
-    # a shared panel of s rows changes half of each one's distance to its nearest at the least
-    return -(-sum(sorted(nearest)[: max(len(kinds) - k + 1, 0)]) // 2)
+    def run(self) -> None:
+        """Better the best way and the bound until they meet, or as long as there is time and someone listens."""
+        found = priced(self._pool, self._k, self._go_on, self._beaten)
+        self._beaten(found)
+        if found.least is None:
+            self._until, self._looks = time.monotonic() + self._seconds * GRACE, MOST_LOOKS
+            self.bound = min(least_in_parts(self._pool, self._k, self._go_on), self.cost)
+            return
+        self.bound = min(math.ceil(found.least - ROUNDING), self.cost)
+        if self.bound < self.cost:
+            self._list(found)
+
+    def _list(self, found: Priced) -> None:
+        """Choose from all panels that a better way could have in it."""
+        room = found.room - (self.cost - 1 - found.least) - ROUNDING if found.least is not None else 0.0
+        _, all_ = self._pool.search(found.prices, room, MOST_LISTED, self._go_on)
+        better = choose(self._pool, self._k, found, self.cost - 1, max(self._until - time.monotonic(), CHOOSING))
+        self.best = better.clusters or self.best
+        if all_ and better.certain:
+            self.bound = self.cost
+
+    def _beaten(self, now: Priced) -> int:
+        """How many changes are to be beaten, once the panels known so far were chosen from."""
+        quick = self._pool.nearest(swapped(self._pool.changes, self._k))
+        self.best = min(self.best, quick, key=lambda way: sum(one.cost for one in way))
+        if math.ceil(now.value - ROUNDING) < self.cost:
+            self.best = choose(self._pool, self._k, now, self.cost - 1, CHOOSING).clusters or self.best
+        return self.cost
+
+    def _go_on(self, looked: int) -> bool:
+        self._looks -= looked
+        return self._looks > 0 and time.monotonic() < self._until and self._tell(self.cost)
 
 
 def _changed(picture: Picture, kinds: list[Kind], chosen: list[Cluster], bound: int) -> Fewer:

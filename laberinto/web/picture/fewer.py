@@ -37,19 +37,21 @@ def fewer() -> tuple[str, int] | str:
         return render_template("picture/fewer.html", error=error.say(present.lengths()), job=None), 422
     most = int(text)
     name = _key(state, most, keep)
-    if request.form.get("stop"):
-        present.jobs().drop(name)
-        return render_template("picture/fewer.html", job=None, error="")
     job = present.jobs().get(name)
     if job is None:
 
         def work(job: Job) -> Fewer:
-            return with_at_most(state.picture, most, keep)
+            return with_at_most(state.picture, most, keep, tell=lambda changed: job.tell(0.0, changed))
 
         job = present.jobs().start(name, {}, work)
         job.done.wait(0.8)
+    elif request.form.get("stop"):  # what it has so far is shown in a moment
+        job.cancelled.set()
+        job.done.wait(0.8)
     running = job.running  # once for the whole page: it may end while that is written
     found: Fewer | None = None if running else job.result
+    if not running and job.cancelled.is_set():
+        present.jobs().drop(name)  # whoever asks again wants it looked at further
     return render_template(
         "picture/fewer.html", job=job, running=running, found=found, most=most, keep=keep,
         needs=len(panels(state.picture)),

@@ -1,0 +1,190 @@
+"""With at most k panels: held against trying every way, and how panels are found and chosen."""
+
+from __future__ import annotations
+
+from itertools import product
+from unittest.mock import patch
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from laberinto.core.errors import InputError
+from laberinto.core.picture import Picture, panels, with_at_most
+from laberinto.core.picture.generation import Pool, least_in_parts
+from laberinto.core.picture.growth import grown
+from laberinto.core.picture.kinds import Kind
+from laberinto.core.picture.worth import Pay
+
+from .strategies import WOODS, pictures
+
+
+def least_changes(picture: Picture, k: int) -> int | None:
+    """By trying every picture of the same letters."""
+    letters = "".join(sorted({letter for row in picture.rows for letter in row}))
+    columns, best = len(picture.widths), None
+    for text in product(letters, repeat=columns * len(picture.rows)):
+        rows = tuple("".join(text[r * columns : (r + 1) * columns]) for r in range(len(picture.rows)))
+        changed = sum(
+            a != b for one, other in zip(rows, picture.rows, strict=True) for a, b in zip(one, other, strict=True)
+        )
+        if (best is None or changed < best) and len(panels(picture.model_copy(update={"rows": rows}))) <= k:
+            best = changed
+    return best
+
+
+@given(pictures(most=3, letters="AB"), st.integers(1, 2))
+@settings(max_examples=25)
+def test_the_least_change_is_that_of_trying_every_picture(picture: Picture, k: int) -> None:
+    picture = picture.model_copy(update={"heights": (20.0,) * len(picture.rows)})
+    found = with_at_most(picture, k)
+    assert found.proven and len(panels(found.picture)) <= k
+    assert len(found.cells) == least_changes(picture, k)
+    assert found.picture == picture.changed(found.cells)
+
+
+def fewest(picture: Picture, k: int, keep: set[tuple[int, int]]) -> int | None:
+    """By trying every way of sharing k panels among the rows; None where kept cells leave none."""
+    rows, columns = picture.rows, len(picture.widths)
+
+    def cost(members: tuple[int, ...]) -> float:
+        if len({picture.heights[r] for r in members}) > 1:
+            return np.inf
+        best = np.inf
+        for flips in product((1, -1) if picture.even else (1,), repeat=len(members)):
+            total = 0.0
+            for c in range(columns):
+                there = [(r, c if way == 1 else columns - 1 - c) for r, way in zip(members, flips, strict=True)]
+                held = {rows[r][at] for r, at in there if (r, at) in keep}
+                votes = [sum(rows[r][at] == letter for r, at in there) for letter in held or "ABC"]
+                total += len(there) - max(votes) if len(held) < 2 else np.inf
+            best = min(best, total)
+        return best
+
+    costs = {mask: cost(tuple(r for r in range(len(rows)) if mask >> r & 1)) for mask in range(1, 2 ** len(rows))}
+    least = [{0: 0.0}]  # after so many panels, by which rows are made
+    for _ in range(k):
+        reached: dict[int, float] = dict(least[-1])
+        for made, so_far in least[-1].items():
+            for mask, more in costs.items():
+                if not mask & made:
+                    reached[mask | made] = min(reached.get(mask | made, np.inf), so_far + more)
+        least.append(reached)
+    found = least[-1].get(2 ** len(rows) - 1, np.inf)
+    return int(found) if found < np.inf else None
+
+
+@given(pictures(most=5), st.integers(1, 4), st.data())
+@settings(max_examples=60)
+def test_fewest_cells_change_whatever_is_kept(picture: Picture, k: int, data: st.DataObject) -> None:
+    cells = [(r, c) for r in range(len(picture.rows)) for c in range(len(picture.widths))]
+    keep = data.draw(st.sets(st.sampled_from(cells), max_size=4))
+    least = fewest(picture, k, keep)
+    if least is None:
+        with pytest.raises(InputError) as refused:
+            with_at_most(picture, k, keep)
+        assert refused.value.field == "most"
+        return
+    found = with_at_most(picture, k, keep)
+    assert found.proven and len(found.cells) == least and not keep & set(found.cells)
+    assert len(panels(found.picture)) <= k and found.picture == picture.changed(found.cells)
+
+
+@st.composite
+def payments(draw: st.DrawFn) -> tuple[Pay, np.ndarray, float]:
+    """Up to six rows of five letters of A to C with prices, and what a panel must be worth."""
+    even, rows = draw(st.booleans()), draw(st.integers(2, 6))
+    kinds = [
+        Kind(
+            np.array(draw(st.lists(st.integers(0, 2), min_size=5, max_size=5))),
+            tuple(range(draw(st.integers(1, 2)))), 20.0, frozenset(draw(st.sets(st.integers(0, 4), max_size=1))),
+        )
+        for _ in range(rows)
+    ]  # fmt: skip
+    prices = np.array(draw(st.lists(st.integers(0, 8), min_size=rows, max_size=rows)), float) / 2
+    return Pay.of(kinds, 3, even=even), prices, draw(st.integers(1, 10)) / 2 + 0.25
+
+
+@given(payments())
+@settings(max_examples=80)
+def test_no_panel_worth_having_is_missed(asked: tuple[Pay, np.ndarray, float]) -> None:
+    """Held against all 243 panels: column by column all are found, of a panel and its reverse one; row by row the best
+    panel of every set of rows."""
+    pay, prices, least = asked
+    every = np.array(list(product(range(3), repeat=5)))
+    worth = pay.worth(every, prices)
+    good = {tuple(panel) for panel in every[worth > least].tolist()}
+    columns = pay.above(prices, least, 1000, lambda _: True)
+    assert columns is not None
+    found = {tuple(panel) for panel in columns.tolist()}
+    turned = {panel[::-1] for panel in found} if pay.cells.shape[2] > 1 else set()
+    assert found | turned == good and len(found) == len(columns)
+    rows = grown(pay, prices, least, lambda _: True)
+    assert rows is not None
+    assert {tuple(panel) for panel in rows.tolist()} <= good
+    # a row that is served alone is served by itself, which is known without a search
+    if good and worth.max() > prices.max() + 1e-9:
+        assert pay.worth(rows, prices).max() == pytest.approx(worth.max())
+
+
+def test_three_rows_are_worth_a_panel_that_no_two_of_them_are() -> None:
+    """BAA, ABA and AAB at 2.4 each: AAA changes one cell of each, 3 × 1.4; for any two, one of them stays, 4.8 - 2."""
+    rows = [[1, 0, 0], [0, 1, 0], [0, 0, 1]]
+    pay = Pay.of([Kind(np.array(row), (n,), 20.0, frozenset()) for n, row in enumerate(rows)], 2, even=False)
+    prices = np.full(3, 2.4)
+    found = grown(pay, prices, 3.0, lambda _: True)
+    assert found is not None and found.tolist() == [[0, 0, 0]]
+    assert pay.worth(found, prices).tolist() == pytest.approx([4.2])
+    nothing = grown(pay, prices, 4.3, lambda _: True)
+    assert nothing is not None and not len(nothing) and grown(pay, prices, 3.0, lambda _: False) is None
+
+
+def noise(side: int, letters: str, seed: int) -> Picture:
+    rng = np.random.default_rng(seed)
+    return Picture.of(
+        rows=["".join(rng.choice(list(letters), side)) for _ in range(side)], woods=WOODS[: len(letters)],
+        widths=[12] * side, heights=[12] * side,
+    )  # fmt: skip
+
+
+def test_a_large_grid_is_solved_or_says_how_far_it_may_be_off() -> None:
+    """24 × 24: one row in many ways, spoilt here and there, is five panels again by changing what was spoilt; noise
+    too is proven, and where there is no time for that the best so far is told as such."""
+    rng = np.random.default_rng(3)
+    base = ["".join(rng.choice(list("ABC"), 24)) for _ in range(5)]
+    rows = [list(base[k % 5]) for k in range(24)]
+    for k in range(5, 24, 2):
+        rows[k][k % 24] = "A" if rows[k][k % 24] != "A" else "B"
+    picture = Picture.of(rows=["".join(r) for r in rows], woods=WOODS, widths=[12] * 24, heights=[12] * 24)
+    found = with_at_most(picture, 5)
+    assert found.proven and len(found.cells) == 10 and len(panels(found.picture)) == 5
+    two = with_at_most(noise(24, "AB", 24), 12)
+    assert two.proven and len(panels(two.picture)) <= 12 and len(two.cells) > 40
+    heard: list[int] = []
+    far = with_at_most(noise(24, "ABC", 3), 3, tell=lambda changed: heard.append(changed) or len(heard) < 4)
+    assert len(panels(far.picture)) <= 3 and far.bound < len(far.cells) and not far.proven
+    assert len(heard) >= 4 and len(far.cells) <= min(heard)
+
+
+@given(pictures(most=5), st.integers(1, 4))
+@settings(max_examples=25)
+def test_parts_of_the_columns_never_ask_for_more_than_the_whole(picture: Picture, k: int) -> None:
+    picture = picture.model_copy(update={"heights": (20.0,) * len(picture.rows)})
+    kinds = [Kind(np.array(["ABC".index(x) for x in row]), (n,), 20.0, frozenset())
+             for n, row in enumerate(picture.rows)]  # fmt: skip
+    least = fewest(picture, k, set())
+    assert least is not None
+    with patch("laberinto.core.picture.generation.BLOCK", 9):  # two columns at a time
+        parts = least_in_parts(Pool(kinds, 3, even=picture.even), k, lambda _: True)
+    assert 0 <= parts <= least
+    assert least_in_parts(Pool(kinds, 3, even=picture.even), k, lambda _: True) >= parts
+
+
+def test_what_cannot_be_asked_of_panels_is_said() -> None:
+    picture = Picture.of(rows=["AB", "BB"], woods=WOODS[:2], widths=[20, 20], heights=[20, 30])
+    with pytest.raises(InputError, match="2 heights need 2 panels"):
+        with_at_most(picture, 1)
+    kept = Picture.of(rows=["AA", "BB"], woods=WOODS[:2], widths=[20, 20], heights=[20, 20])
+    with pytest.raises(InputError, match="more than 1 panels"):
+        with_at_most(kept, 1, [(0, 0), (1, 0), (0, 1), (1, 1)])
