@@ -5,6 +5,7 @@ from __future__ import annotations
 import html
 import io
 import json
+import random
 import re
 import time
 from typing import Any
@@ -124,6 +125,30 @@ def test_fewer_panels_change_the_fewest_cells_and_heed_a_refusal(visitor: Visito
     taken = html.unescape(re.search(r'data-take="([^"]+)"', page)[1])  # type: ignore[index]
     result = visitor.post(f"{PLACE}/result", **(asked | {"picture": taken})).get_data(as_text=True)
     assert "6 panels" in result
+
+
+def test_a_search_that_is_told_enough_shows_what_it_has(visitor: Visitor) -> None:
+    """Noise of three woods with three panels is searched for long; what was found before can be taken."""
+    dice = random.Random(3)
+    rows = ["".join(dice.choice("ABC") for _ in range(24)) for _ in range(24)]
+    picture = {"rows": rows, "woods": ["sycamore", "plum", "robinia"], "widths": [12] * 24, "heights": [12] * 24}
+    asked = {**start(visitor), "picture": json.dumps(picture), "most": "3"}
+    page = visitor.post(f"{PLACE}/fewer", **asked).get_data(as_text=True)
+    assert "Searching" in page and "Enough" in page
+    end = time.monotonic() + 30
+    while "Searching" in page and time.monotonic() < end:
+        page = visitor.post(f"{PLACE}/fewer", **asked, stop="yes").get_data(as_text=True)
+        time.sleep(0.1)
+    count = re.search(r"<strong>(\d+) cells change", page)
+    assert count and int(count[1]) > 100 and "no fewer would do" not in page
+    taken = html.unescape(re.search(r'data-take="([^"]+)"', page)[1])  # type: ignore[index]
+    changed = [
+        a != b for one, row in zip(json.loads(taken)["rows"], rows, strict=True) for a, b in zip(one, row, strict=True)
+    ]
+    assert sum(changed) == int(count[1])
+    again = visitor.post(f"{PLACE}/fewer", **asked).get_data(as_text=True)  # whoever asks again has it searched again
+    assert "Searching" in again
+    visitor.post(f"{PLACE}/fewer", **asked, stop="yes")
 
 
 def test_a_board_is_made_and_its_picture_changed(visitor: Visitor, store: Store) -> None:
