@@ -25,7 +25,6 @@ from . import (
     picture,
     present,
     reckoners,
-    scripts,
     security,
     shop,
     sizing,
@@ -79,6 +78,7 @@ def create_app(data: Path | None = None) -> Flask:
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
     app.jinja_env.globals["swatch"] = lambda key: wood.swatch(key, present.preference("finish"))
+    app.jinja_env.globals["modules"] = _modules(Path(app.static_folder or ""))
     app.jinja_env.undefined = present.Blank
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
@@ -89,10 +89,14 @@ def create_app(data: Path | None = None) -> Flask:
     errors.init(app)
     present.init(app)
     styles.init(app)
-    scripts.init(app)
     for screen in SCREENS:
         app.register_blueprint(screen)
     return app
+
+
+def _modules(static: Path) -> list[str]:
+    """The scripts that every page runs, to be fetched at once instead of as each names the next."""
+    return sorted({path.name for path in (static / "js").glob("*.js")} - {"main.js", "turntable.js"})
 
 
 def _secret(folder: Path) -> str:

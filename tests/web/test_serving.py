@@ -6,7 +6,6 @@ import json
 import re
 from pathlib import Path
 
-import pytest
 from flask import Flask
 
 from laberinto.core.patterns import FAMILIES, Alternating
@@ -45,27 +44,3 @@ def test_every_sheet_is_part_of_the_one_that_pages_load(app: Flask, visitor: Vis
         assert (sheet.read_text() in text) == (sheet.name != "paper.css"), sheet.name
     for font in set(re.findall(r'url\("\.\./(vendor/[^"]+)"', text)):
         assert (own.parent / font).is_file(), font
-
-
-@pytest.mark.parametrize(
-    ("path", "entry"),
-    [("/", ""), ("/boards/new/alternating", "draft"), ("/boards/new/picture", "picture"), ("", "studio")],
-)
-def test_a_page_fetches_at_once_what_its_scripts_import_and_nothing_else(
-    app: Flask, visitor: Visitor, board: int, path: str, entry: str
-) -> None:
-    head = visitor.get(path or f"/boards/{board}").get_data(as_text=True).partition("</head>")[0]
-    ahead = set(re.findall(r'rel="modulepreload"[^>]*href="/static/js/([a-z]+\.js)', head))
-    run = re.findall(r'<script src="/static/js/([a-z]+\.js)" type="module"', head)
-    assert run == ["main.js", *([f"{entry}.js"] if entry else [])]
-    folder, needed = Path(app.static_folder or "") / "js", set(run)
-    while (
-        more := {
-            name
-            for one in needed
-            for name in re.findall(r'^(?:import|} from)\b.*"\./([a-z]+\.js)"', (folder / one).read_text(), re.M)
-        }
-        - needed
-    ):
-        needed |= more
-    assert ahead == needed and ("Sortable" in head) == (entry == "studio")

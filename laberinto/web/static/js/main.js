@@ -1,3 +1,11 @@
-/* What every page does in the browser. Nothing about wood is computed here; every change is asked of the server. */
+/* What the pages do in the browser. Nothing about wood is computed here; every change is asked of the server. */
 import "./page.js";
+import "./edits.js";
+import "./lines.js";
+import "./drag.js";
+import "./drawing.js";
+import "./replay.js";
+import "./studio.js";
 import "./away.js";
+import "./draft.js";
+import "./picture.js";

@@ -24,6 +24,11 @@ document.addEventListener("click", (event) => {
   });
 });
 
+// what was opened before htmx listened is told again, so that it is fetched
+document.addEventListener("DOMContentLoaded", () => {
+  document.querySelectorAll("details[open]").forEach((drop) => drop.dispatchEvent(new Event("toggle")));
+});
+
 document.addEventListener("keydown", (event) => {
   if (event.key === "Escape") {
     const open = $("details.drop[open]");

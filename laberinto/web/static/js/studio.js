@@ -1,8 +1,4 @@
-/* The studio: its parts, the turntable when it is asked for, the help sheet, and keys for all of it. */
-import "./lines.js";
-import "./drag.js";
-import "./drawing.js";
-import "./replay.js";
+/* The rest of the studio: the turntable when it is asked for, the help sheet, and keys for all of it. */
 import { $, isTyping, workspace } from "./dom.js";
 import { whenIdle } from "./edits.js";
 
