@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..solid import Floats
+from ..solid import Floats, Ints
 from .generation import Pool, Priced
 from .kinds import Cluster
 from .worth import NEVER
@@ -72,7 +72,7 @@ def _served(changes: Floats, chosen: list[int]) -> Floats:
     return changes[chosen].min(axis=0) if chosen else np.full(changes.shape[1], NEVER)
 
 
-def _matter(changes: Floats, found: Priced, most: int) -> tuple[Floats, Floats]:
+def _matter(changes: Floats, found: Priced, most: int) -> tuple[Ints, Floats]:
     """The panels that a choice with ``most`` changes can contain, by number, and how many cells each kind changes for
     them; NEVER where it cannot be made from that panel. One of several that serve all rows alike is enough."""
     spare = np.maximum(found.prices - changes, 0.0).sum(axis=1) - found.room + most - found.value + 1e-3
