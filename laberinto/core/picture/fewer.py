@@ -22,16 +22,16 @@ from .kept import kept_apart
 from .kinds import Cluster, Kind
 from .panels import panels
 
-MOST_LOOKS = 60_000_000
-"""So many beginnings of panels are looked at; some twenty seconds."""
+MOST_LOOKS = 600_000_000
+"""So many beginnings of panels are looked at; some five minutes."""
 
-MOST_LISTED = 3000
+MOST_LISTED = 8000
 """So many panels are listed to choose from exactly."""
 
 CHOOSING = 4.0
 """Seconds that a choice on the way may take."""
 
-GRACE = 0.25
+GRACE = 0.1
 """Where there was not time for proof, so much of it more goes into a number that no way gets below."""
 
 ROUNDING = 1e-3
@@ -60,7 +60,7 @@ def with_at_most(
     k: int,
     keep: Collection[Cell] = (),
     *,
-    seconds: float = 60.0,
+    seconds: float = 300.0,
     tell: Callable[[int], bool] = lambda _changed: True,
 ) -> Fewer:
     """The picture changed in the fewest cells so that k panels make it. Cells in ``keep`` stay as they are. It takes up

@@ -19,8 +19,11 @@ from .worth import Pay
 MOST_KINDS = 31
 """More kinds of rows than this, each either way round, do not fit a number's bits."""
 
-MOST_SETS = 3_000_000
+MOST_SETS = 20_000_000
 """So many sets are grown."""
+
+LOOSE = 4_000_000
+"""So many sets that may come more than once are held before they are sorted out."""
 
 BATCH = 256
 """So many sets are grown at a time: what is worked on then stays in the processor's cache."""
@@ -51,6 +54,8 @@ def grown(pay: Pay, prices: Floats, least: float, go_on: Callable[[int], bool]) 
             if not go_on(len(some) * len(price) // 32):
                 return None
             larger.append(_with_one_more(some, table, price, bar, kinds))
+            if sum(map(len, larger[1:])) > LOOSE:
+                larger = [np.unique(np.concatenate(larger))]
         sets = np.unique(np.concatenate(larger))
         total += len(sets)
         if not len(sets):
