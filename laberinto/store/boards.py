@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import Connection, Engine, Row, update
+from sqlalchemy import Connection, Engine, Row
 from sqlmodel import Session, col, select
 
 from laberinto.core.errors import LaberintoError
@@ -113,9 +113,7 @@ class Store:
             }  # fmt: skip
             if connection.execute(queries.ADVANCE, change).rowcount != 1:
                 raise StaleError(_STALE)
-            if board.variant:
-                follow = {"board_id": board_id, "which": board.variant, "now_at": revision}
-                connection.execute(queries.FOLLOW, follow)
+            _follow(connection, board_id, board.variant, revision)
             saved = _shown(connection, board_id)
             assert saved is not None
             return saved
@@ -158,7 +156,7 @@ class Store:
             found = session.exec(
                 select(Revision).where(Revision.board == board_id).order_by(col(Revision.id).desc())
             ).all()
-            pinned = dict(self._variants(session, board_id))
+            pinned = dict(_pinned(session.connection(), board_id))
             return [
                 RevisionView(
                     _id(r), r.words, r.created, r.id == board.head, r.name,
@@ -228,7 +226,7 @@ class Store:
         """Show the variant pinned under a letter; edits from then on go with it. False where there is none."""
         with Session(self.engine) as session:
             board = self._must(session, board_id)
-            pinned = dict(self._variants(session, board_id))
+            pinned = dict(_pinned(session.connection(), board_id))
             board.variant = letter if letter in pinned else board.variant
             return self._show(session, board, pinned.get(letter))
 
@@ -272,25 +270,13 @@ class Store:
         made_from_head = select(Revision.id).where(Revision.board == board.id, Revision.parent == board.head)
         return session.exec(made_from_head.order_by(col(Revision.id).desc())).first()
 
-    @staticmethod
-    def _variants(session: Session, board_id: int) -> list[tuple[str, int]]:
-        found = session.exec(select(Variant).where(Variant.board == board_id).order_by(Variant.letter)).all()
-        return [(variant.letter, variant.revision) for variant in found]
-
-    @staticmethod
-    def _follow(session: Session, board_id: int, letter: str, revision_id: int) -> None:
-        """The variant being worked on goes along with the head."""
-        if letter:
-            follow = update(Variant).where(col(Variant.board) == board_id, col(Variant.letter) == letter)
-            session.exec(follow.values(revision=revision_id))
-
     @classmethod
     def _show(cls, session: Session, board: Board, revision_id: int | None) -> bool:
         revision = session.get(Revision, revision_id) if revision_id is not None else None
         if revision is None:
             return False
         board.head, board.name, board.changed = revision.id, plan_of(revision.plan).name, now()
-        cls._follow(session, _id(board), board.variant, _id(revision))
+        _follow(session.connection(), _id(board), board.variant, _id(revision))
         session.commit()
         return True
 
@@ -300,8 +286,19 @@ def _shown(connection: Connection, board_id: int) -> BoardView | None:
     row = connection.execute(queries.HEAD, {"board_id": board_id}).first()
     if row is None:
         return None
-    pinned = connection.execute(queries.VARIANTS_OF, {"board_id": board_id}).all()
-    return _view(row, [(letter, revision) for _, letter, revision in pinned])
+    return _view(row, _pinned(connection, board_id))
+
+
+def _pinned(connection: Connection, board_id: int) -> list[tuple[str, int]]:
+    """A board's variants: letter and revision, by letter."""
+    found = connection.execute(queries.VARIANTS_OF, {"board_id": board_id})
+    return [(letter, revision) for _, letter, revision in found]
+
+
+def _follow(connection: Connection, board_id: int, letter: str, revision_id: int) -> None:
+    """The variant being worked on goes along with the head."""
+    if letter:
+        connection.execute(queries.FOLLOW, {"board_id": board_id, "which": letter, "now_at": revision_id})
 
 
 def _view(row: Row[Any], pinned: Iterable[tuple[str, int]]) -> BoardView:

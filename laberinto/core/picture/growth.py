@@ -48,14 +48,15 @@ def grown(pay: Pay, prices: Floats, least: float, go_on: Callable[[int], bool]) 
     found: list[Ints] = []
     for size in range(2, kinds + 1):
         bar = size / kinds * least
-        larger = [np.zeros(0, np.int64)]
+        larger, loose = [np.zeros(0, np.int64)], 0
         for at in range(0, len(sets), BATCH):
             some = sets[at : at + BATCH]
             if not go_on(len(some) * len(price) // 32):
                 return None
             larger.append(_with_one_more(some, table, price, bar, kinds))
-            if sum(map(len, larger[1:])) > LOOSE:
-                larger = [np.unique(np.concatenate(larger))]
+            loose += len(larger[-1])
+            if loose > LOOSE:
+                larger, loose = [np.unique(np.concatenate(larger))], 0
         sets = np.unique(np.concatenate(larger))
         total += len(sets)
         if not len(sets):
