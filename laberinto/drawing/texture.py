@@ -100,9 +100,9 @@ def _place(seed: int) -> tuple[int, int]:
 
 
 def _scatter(seed: int, a: NDArray[np.int64], b: NDArray[np.int64]) -> Floats:
-    """A number from −1 to 1 for each point of a grid."""
+    """A number from −1 to 1 for each point of a grid, whose lines are given so that they broadcast."""
     right, down = _place(seed)
-    return np.asarray(_table()[(a + right) & 255, (b + down) & 255])
+    return np.asarray(_table().take(((a + right) & 255) * 256 + ((b + down) & 255)))
 
 
 def _smooth(low: float, high: float, x: Floats) -> Floats:
@@ -218,7 +218,7 @@ def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, see
     pitch = (1 / look.early) ** 0.5
     ia = np.arange(np.floor(patch.left / pitch), np.ceil((patch.left + patch.width) / pitch)).astype(np.int64)
     ib = np.arange(np.floor(patch.top / pitch), np.ceil((patch.top + patch.height) / pitch)).astype(np.int64)
-    ga, gb = (grid.ravel() for grid in np.meshgrid(ia, ib))
+    ga, gb = ia[None, :], ib[:, None]
     jitter_a, jitter_b, chance, size = (_scatter(seed + k, ga, gb) for k in (11, 12, 13, 14))
     px = ((ga + 0.5 + 0.48 * jitter_a) * pitch - patch.left) * columns / patch.width
     py = ((gb + 0.5 + 0.48 * jitter_b) * pitch - patch.top) * rows / patch.height
@@ -234,12 +234,15 @@ def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, see
     strength = np.minimum(radius / 0.5, 1) * look.depth
     column, row = px.astype(np.int64), py.astype(np.int64)
     begin = (row + edge) * dark.shape[1] + column + edge
-    flat = dark.reshape(-1)
-    for dy in range(-edge, edge + 1):
-        for dx in range(-edge, edge + 1):
-            gap = np.hypot(column + dx + 0.5 - px, row + dy + 0.5 - py)
-            cover = np.clip(radius + 0.5 - gap, 0, 1) * strength
-            np.maximum.at(flat, begin + dy * dark.shape[1] + dx, cover)
+    reach, flat, near = radius + 0.5, dark.reshape(-1), range(-edge, edge + 1)
+    across = [(dx, (column + dx + 0.5 - px) ** 2) for dx in near]
+    for dy in near:
+        up = (row + dy + 0.5 - py) ** 2
+        for dx, side in across:
+            cover = reach - np.sqrt(side + up)
+            seen = np.flatnonzero(cover > 0)
+            spot = begin[seen] + (dy * dark.shape[1] + dx)
+            np.maximum.at(flat, spot, np.minimum(cover[seen], 1.0) * strength[seen])
     return dark[edge:-edge, edge:-edge]
 
 
