@@ -10,9 +10,10 @@ import numpy as np
 
 from laberinto.core.faces import SECTIONS, Face
 from laberinto.core.simulate import Simulation
-from laberinto.core.strips import Strip
+from laberinto.core.strips import Rings, Strip
+from laberinto.core.woods import Wood
 
-from .svg import Floats, blend, tag
+from .svg import Floats, blend, document, tag
 from .texture import Patch
 
 DEPTH_STEP, FACET_STEP = 0.5, 6.0
@@ -70,26 +71,32 @@ class Ringed:
                 continue
             name = f"{self.prefix}r{strip.number}"
             if name not in self._gradients:
-                self._gradients[name] = self._rings(name, strip)
+                self._gradients[name] = _rings(name, self.sim.woods[strip.wood], strip.rings, self.finish)
             out.append(f"url(#{name})")
         return out
 
-    def _rings(self, name: str, strip: Strip) -> str:
-        """A gradient that runs from ring to ring and over again: a line halfway, which fades on either side of it."""
-        wood = self.sim.woods[strip.wood]
-        hx, hz = strip.rings.heart
-        step = max(strip.rings.spacing * 1.5, 3.2)
-        ground = wood.colour(self.finish)
-        line = blend(ground, "#000000" if wood.tone != "dark" else "#ffffff", RING_INK)
-        half = RING_WIDTH / step
-        stops = ((0.5 - half, ground), (0.5, line), (0.5 + half, ground))
-        return tag(
-            "radialGradient", "".join(tag("stop", offset=round(at, 3), stop_color=colour) for at, colour in stops),
-            id=name, gradientUnits="userSpaceOnUse", cx=hx, cy=hz, r=step, spreadMethod="repeat",
-        )  # fmt: skip
-
     def defs(self) -> str:
         return "".join(self._gradients.values())
+
+
+def _rings(name: str, wood: Wood, rings: Rings, finish: str) -> str:
+    """A gradient that runs from ring to ring and over again: a line halfway, which fades on either side of it."""
+    hx, hz = rings.heart
+    step = max(rings.spacing * 1.5, 3.2)
+    ground = wood.colour(finish)
+    line = blend(ground, "#000000" if wood.tone != "dark" else "#ffffff", RING_INK)
+    half = RING_WIDTH / step
+    stops = ((0.5 - half, ground), (0.5, line), (0.5 + half, ground))
+    return tag(
+        "radialGradient", "".join(tag("stop", offset=round(at, 3), stop_color=colour) for at, colour in stops),
+        id=name, gradientUnits="userSpaceOnUse", cx=hx, cy=hz, r=step, spreadMethod="repeat",
+    )  # fmt: skip
+
+
+def sample(name: str, wood: Wood, rings: Rings, side: float, finish: str) -> str:
+    """A square of end grain as ``Ringed`` fills it, ``side`` mm; a page has one of each ``name``."""
+    square = tag("rect", width=side, height=side, fill=f"url(#{name})")
+    return document(tag("defs", _rings(name, wood, rings, finish)) + square, side, side, label=wood.name)
 
 
 @dataclass

@@ -251,7 +251,7 @@ class Store:
     def preferences(self) -> dict[str, str]:
         """What this shop prefers, by key."""
         with self.engine.connect() as connection:
-            return dict(connection.execute(queries.PREFERENCES).tuples().all())
+            return dict(connection.execute(queries.PREFERENCES).all())
 
     def prefer(self, key: str, value: str) -> None:
         with Session(self.engine) as session:

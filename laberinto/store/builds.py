@@ -33,7 +33,7 @@ class Build:
     def ticks(self) -> dict[str, datetime]:
         """When each done step was ticked, by its key."""
         with self.engine.connect() as connection:
-            return dict(connection.execute(queries.TICKS, {"board_id": self.board_id}).tuples().all())
+            return dict(connection.execute(queries.TICKS, {"board_id": self.board_id}).all())
 
     def tick(self, step: str, at: datetime | None = None) -> None:
         """Mark a step done; ticking twice keeps the first time."""

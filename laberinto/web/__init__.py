@@ -78,6 +78,7 @@ def create_app(data: Path | None = None) -> Flask:
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
     app.jinja_env.globals["swatch"] = lambda key: wood.swatch(key, present.preference("finish"))
+    app.jinja_env.globals["ringed"] = lambda key: wood.ringed(key, present.preference("finish"))
     app.jinja_env.globals["modules"] = _modules(Path(app.static_folder or ""))
     app.jinja_env.undefined = present.Blank
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import gc
 import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from threading import Thread
 from time import sleep
@@ -30,6 +30,9 @@ is being drawn beside it would hold it up five times as long each time."""
 WARM_AFTER = 5.0
 """Seconds after the start before boards and patterns are cut ahead: whoever opens a page at once comes first."""
 
+FIRST = ("base.html", "boards/index.html", "boards/card.html", "patterns/gallery.html", "patterns/card.html")
+"""Templates of what is mostly opened first: made ready before anybody is told the address."""
+
 THREADS = 6
 """Requests that are answered side by side: as many as a browser sends at once to one server."""
 
@@ -39,6 +42,7 @@ def run(data: Path | None, host: str, port: int, *, ahead: bool, tell: Callable[
     from waitress import serve
 
     app = create_app(data)
+    compile_templates(app, FIRST)
     set_aside()
     if ahead:
         Thread(target=_later, args=(app,), name="warm", daemon=True).start()
@@ -55,13 +59,22 @@ def set_aside() -> None:
     gc.set_threshold(*THRESHOLDS)
 
 
+def compile_templates(app: Flask, names: Iterable[str]) -> None:
+    """Make templates ready: what is not waits for the first who opens its page, and makes them wait."""
+    for name in names:
+        app.jinja_env.get_template(name)
+        sleep(GIVE_WAY)
+
+
 def _later(app: Flask) -> None:
     sleep(WARM_AFTER)
     warm(app)
 
 
 def warm(app: Flask) -> None:
-    """Cut every board, and every pattern as the gallery shows it, so that the first look does not wait."""
+    """Make all templates ready and cut every board, and every pattern as the gallery shows it, so that the first look
+    does not wait."""
+    compile_templates(app, app.jinja_env.list_templates())
     with app.app_context():
         plans = [*(board.plan for board in present.store().boards()), *all_shown()]
     for plan in plans:

@@ -5,15 +5,17 @@ from __future__ import annotations
 import json
 import re
 from pathlib import Path
+from typing import Any
 
 from flask import Flask
+from jinja2 import Environment, Template
 
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.simulate import at_hand
 from laberinto.core.stages import Crosscut
 from laberinto.store import Store
 from laberinto.web.patterns.draft import all_shown
-from laberinto.web.serving import warm
+from laberinto.web.serving import FIRST, compile_templates, warm
 
 from .conftest import Visitor
 
@@ -31,6 +33,25 @@ def test_while_nobody_asks_boards_and_the_gallery_of_this_shop_are_cut(app: Flas
     saws = [stage for plan in shown for stage in plan.stages if isinstance(stage, Crosscut)]
     assert len(shown) == len(FAMILIES) and {saw.kerf for saw in saws} == {2.37}
     assert all(at_hand(plan) for plan in shown)
+    assert len(app.jinja_env.cache or ()) == len(app.jinja_env.list_templates())
+
+
+def test_the_pages_opened_first_are_ready_before_anybody_asks(app: Flask) -> None:
+    compile_templates(app, FIRST)
+    asked: list[str] = []
+    loader = app.jinja_env.loader
+    assert loader
+    load = loader.load
+
+    def noted(environment: Environment, name: str, *rest: Any) -> Template:
+        asked.append(name)
+        return load(environment, name, *rest)
+
+    loader.load = noted  # type: ignore[method-assign]
+    visitor = Visitor(app.test_client())
+    assert visitor.get("/").status_code == visitor.get("/boards/new").status_code == 200
+    assert not asked
+    assert visitor.get("/shop").status_code == 200 and asked  # others are looked for, so this one would have been seen
 
 
 def test_every_sheet_is_part_of_the_one_that_pages_load(app: Flask, visitor: Visitor) -> None:

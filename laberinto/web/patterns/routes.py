@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Iterable, Iterator
+from time import perf_counter
 from typing import Any, cast
 
 from flask import (
@@ -37,6 +38,9 @@ log = logging.getLogger(__name__)
 
 bp = Blueprint("patterns", __name__, url_prefix="/boards/new", template_folder="templates")
 
+WORTH = 2000
+"""Characters that are worth sending by themselves."""
+
 CARD_PPM = 2.0
 """Resolution of wood on a card, pixels a mm."""
 
@@ -55,19 +59,23 @@ def gallery() -> Response:
     page = stream_template(
         "patterns/gallery.html", families=FAMILIES, palettes=offered(), palette=palette, card=lambda f: card(f, palette)
     )
-    response = Response(_large_pieces(page), mimetype="text/html")
+    response = Response(_now_and_then(page), mimetype="text/html")
     response.headers["Content-Encoding"] = "identity"  # packed, nothing would be seen before the end
     return response
 
 
-def _large_pieces(page: Iterable[str], least: int = 2000) -> Iterator[str]:
-    """The page in pieces that are worth sending, each ending with a card."""
+def _now_and_then(page: Iterable[str], every: float = 0.1) -> Iterator[str]:
+    """The page as it comes, its head at once and then so many seconds apart: each piece makes the browser lay out and
+    paint anew."""
     waiting: list[str] = []
+    size, sent = 0, 0.0
     for piece in page:
         waiting.append(piece)
-        if len(piece) > least:
+        size += len(piece)
+        if size > WORTH and perf_counter() - sent > every:
             yield "".join(waiting)
             waiting.clear()
+            size, sent = 0, perf_counter()
     yield "".join(waiting)
 
 

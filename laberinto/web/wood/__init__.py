@@ -5,13 +5,15 @@ from __future__ import annotations
 from functools import lru_cache
 
 from flask import Blueprint, Response, abort, request
+from markupsafe import Markup
 from pydantic import ValidationError
 
 from laberinto.core.strips import Rings, Strip, rings_for
 from laberinto.core.woods import LIBRARY
+from laberinto.drawing.skin import sample
 from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
 
-__all__ = ["Patch", "address", "bp", "swatch"]
+__all__ = ["Patch", "address", "bp", "ringed", "swatch"]
 
 bp = Blueprint("wood", __name__, url_prefix="/wood")
 
@@ -34,9 +36,18 @@ def address(strip: Strip, patch: Patch, finish: str) -> str:
 @lru_cache(maxsize=256)
 def swatch(key: str, finish: str, ppm: float = 2.5) -> str:
     """The address of a wood's own end grain, for where no strip of it is at hand; ``ppm`` pixels a mm."""
-    rings = rings_for(LIBRARY[key], 1, SWATCH, SWATCH).model_copy(update={"sapwood": None})
-    strip = Strip(0, 1, key, SWATCH, SWATCH, SWATCH, rings)
+    strip = Strip(0, 1, key, SWATCH, SWATCH, SWATCH, _own_rings(key))
     return address(strip, Patch("end", 0.0, 0.0, 0.0, SWATCH, SWATCH, ppm), finish)
+
+
+@lru_cache(maxsize=256)
+def ringed(key: str, finish: str) -> Markup:
+    """The same as a drawing in the page, which has nothing to fetch; once a page."""
+    return Markup(sample(f"sample-{key}", LIBRARY[key], _own_rings(key), SWATCH, finish))
+
+
+def _own_rings(key: str) -> Rings:
+    return rings_for(LIBRARY[key], 1, SWATCH, SWATCH).model_copy(update={"sapwood": None})
 
 
 @bp.get("/<key>/<section>.webp")
