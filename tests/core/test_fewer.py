@@ -12,10 +12,12 @@ from hypothesis import strategies as st
 
 from laberinto.core.errors import InputError
 from laberinto.core.picture import Picture, panels, with_at_most
-from laberinto.core.picture.generation import Pool, least_in_parts
+from laberinto.core.picture.columns import above
+from laberinto.core.picture.generation import Pool, _first_to_end, least_in_parts
 from laberinto.core.picture.growth import grown
 from laberinto.core.picture.kinds import Kind
-from laberinto.core.picture.worth import Pay
+from laberinto.core.picture.worth import Looking, Pay
+from laberinto.core.solid import Ints
 
 from .strategies import WOODS, pictures
 
@@ -91,6 +93,15 @@ def test_fewest_cells_change_whatever_is_kept(picture: Picture, k: int, data: st
     assert len(panels(found.picture)) <= k and found.picture == picture.changed(found.cells)
 
 
+def ended(way: Looking) -> np.ndarray | None:
+    """What a search finds when nothing stops it."""
+    while True:
+        try:
+            next(way)
+        except StopIteration as end:
+            return end.value
+
+
 @st.composite
 def payments(draw: st.DrawFn) -> tuple[Pay, np.ndarray, float]:
     """Up to six rows of five letters of A to C with prices, and what a panel must be worth."""
@@ -98,7 +109,7 @@ def payments(draw: st.DrawFn) -> tuple[Pay, np.ndarray, float]:
     kinds = [
         Kind(
             np.array(draw(st.lists(st.integers(0, 2), min_size=5, max_size=5))),
-            tuple(range(draw(st.integers(1, 2)))), 20.0, frozenset(draw(st.sets(st.integers(0, 4), max_size=1))),
+            tuple(range(draw(st.integers(1, 2)))), 20.0, frozenset(draw(st.sets(st.integers(0, 4), max_size=3))),
         )
         for _ in range(rows)
     ]  # fmt: skip
@@ -115,13 +126,13 @@ def test_no_panel_worth_having_is_missed(asked: tuple[Pay, np.ndarray, float]) -
     every = np.array(list(product(range(3), repeat=5)))
     worth = pay.worth(every, prices)
     good = {tuple(panel) for panel in every[worth > least].tolist()}
-    columns = pay.above(prices, least, 1000, lambda _: True)
+    columns = ended(above(pay, prices, least, 1000))
     assert columns is not None
     found = {tuple(panel) for panel in columns.tolist()}
     turned = {panel[::-1] for panel in found} if pay.cells.shape[2] > 1 else set()
     assert found | turned == good and len(found) == len(columns)
     with patch("laberinto.core.picture.growth.LOOSE", 3):  # sorted out on the way, as in large pictures
-        rows = grown(pay, prices, least, lambda _: True)
+        rows = ended(grown(pay, prices, least))
     assert rows is not None
     assert {tuple(panel) for panel in rows.tolist()} <= good
     # a row that is served alone is served by itself, which is known without a search
@@ -134,11 +145,46 @@ def test_three_rows_are_worth_a_panel_that_no_two_of_them_are() -> None:
     rows = [[1, 0, 0], [0, 1, 0], [0, 0, 1]]
     pay = Pay.of([Kind(np.array(row), (n,), 20.0, frozenset()) for n, row in enumerate(rows)], 2, even=False)
     prices = np.full(3, 2.4)
-    found = grown(pay, prices, 3.0, lambda _: True)
+    found = ended(grown(pay, prices, 3.0))
     assert found is not None and found.tolist() == [[0, 0, 0]]
     assert pay.worth(found, prices).tolist() == pytest.approx([4.2])
-    nothing = grown(pay, prices, 4.3, lambda _: True)
-    assert nothing is not None and not len(nothing) and grown(pay, prices, 3.0, lambda _: False) is None
+    nothing = ended(grown(pay, prices, 4.3))
+    assert nothing is not None and not len(nothing)
+
+
+@pytest.mark.parametrize("even", [False, True])
+def test_beginnings_that_cannot_end_well_are_not_looked_at(even: bool) -> None:
+    """Eleven columns of three woods have 3 + 9 + … + 3¹¹ = 265,719 beginnings. Less than one in a hundred is looked at
+    for the five best panels of eight rows; where the rest of a row counted for nothing, it would be six to eight."""
+    rng = np.random.default_rng(11)
+    pay = Pay.of([Kind(rng.integers(0, 3, 11), (n,), 20.0, frozenset()) for n in range(8)], 3, even=even)
+    prices, every = np.full(8, 6.5), np.array(list(product(range(3), repeat=11)))
+    worth = pay.worth(every, prices)
+    least = float(np.sort(worth)[-5])
+    found = ended(above(pay, prices, least, 1000))
+    assert found is not None
+    either = {tuple(panel[::way]) for panel in found.tolist() for way in ((1, -1) if even else (1,))}
+    assert either == {tuple(panel) for panel in every[worth > least].tolist()}
+    assert sum(above(pay, prices, least, 1000)) < 2657
+
+
+def test_of_two_ways_to_look_the_one_that_ends_first_is_taken() -> None:
+    def way(steps: int, cost: int, found: Ints | None) -> Looking:
+        for _ in range(steps):
+            yield cost
+        return found
+
+    heard: list[int] = []
+
+    def go_on(looked: int) -> bool:
+        heard.append(looked)
+        return sum(heard) < 100
+
+    one, other = np.zeros((1, 2), np.int64), np.ones((1, 2), np.int64)
+    assert _first_to_end([way(8, 1, one), way(2, 3, other)], go_on) is other and heard == [1, 3, 1, 1, 1, 3, 1, 1, 1]
+    assert _first_to_end([way(8, 1, one), way(2, 3, None)], go_on) is one
+    assert _first_to_end([way(8, 1, None)], go_on) is None
+    assert _first_to_end([way(1000, 1, one)], go_on) is None and sum(heard) == 100
 
 
 def noise(side: int, letters: str, seed: int) -> Picture:

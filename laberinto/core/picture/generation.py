@@ -10,16 +10,21 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import cast
 
 import numpy as np
 
 from ..solid import Floats, Ints
+from .columns import above
 from .growth import grown
 from .kinds import Cluster, Kind
-from .worth import NEVER, Pay
+from .worth import NEVER, Looking, Pay
 
 STARTS, ADDED = 300, 40
 """Panels that are improved at a time, and how many of the worthiest are then added."""
+
+PATIENCE = 60
+"""So often panels are improved before all there are have to be looked through, where that takes long."""
 
 HAIR = 1e-5
 """Worth less than this beyond its room is rounding."""
@@ -86,8 +91,12 @@ class Pool:
                 out.append(Cluster(tuple(members.tolist()), flipped, self.panels[number], cost))
         return out
 
-    def improve(self, now: Priced, dice: np.random.Generator) -> int:
-        """Look for panels worth their room by improving known ones, shaken; how many were new."""
+    def improve(self, now: Priced, dice: np.random.Generator, tries: int = 1) -> int:
+        """Look for panels worth their room by improving known ones, shaken; how many were new. It stops at the first
+        try that finds some."""
+        return next((fresh for _ in range(tries) if (fresh := self._improve(now, dice))), 0)
+
+    def _improve(self, now: Priced, dice: np.random.Generator) -> int:
         fresh = 0
         for at, (members, pay) in enumerate(zip(self._members, self._pay, strict=True)):
             mine = now.prices[members]
@@ -101,12 +110,15 @@ class Pool:
             fresh += self._add(at, found[order[worth[order] > now.room + HAIR]])
         return fresh
 
-    def search(self, prices: Floats, above: float, most: int, go_on: GoOn) -> tuple[int, bool]:
-        """Add panels worth more than ``above``: how many were new, and whether these are all there are. Of each height
-        it looks no further than ``most``."""
+    def search(self, prices: Floats, least: float, most: int, go_on: GoOn, *, soon: bool = False) -> tuple[int, bool]:
+        """Add panels worth more than ``least``: how many were new, and whether these are all there are. Of each height
+        it looks no further than ``most``, and ``soon`` no longer than a moment."""
         fresh, all_ = 0, True
         for at, (members, pay) in enumerate(zip(self._members, self._pay, strict=True)):
-            found = _worth_more(pay, prices[members], above, most, go_on)
+            ways = [above(pay, prices[members], least, most)]
+            if not soon:
+                ways.append(grown(pay, prices[members], least))
+            found = _first_to_end(ways, go_on if not soon else _for_a_moment(go_on))
             if found is None:
                 return fresh, False
             fresh += self._add(at, found)
@@ -130,20 +142,34 @@ class Pool:
         return len(self.panels) - before
 
 
-def _worth_more(pay: Pay, prices: Floats, above: float, most: int, go_on: GoOn) -> Ints | None:
-    """Panels worth more than ``above``, found in whichever way ends first: column by column for a while, then row by
-    row, and where that leads too far, column by column as long as ``go_on`` lets. None where neither ends."""
+def _first_to_end(ways: Sequence[Looking], go_on: GoOn) -> Ints | None:
+    """What is found by whichever way ends first, where all go on side by side: column by column or row by row, one is
+    mostly far shorter. None where all lead too far or ``go_on`` says no."""
+    looked = dict.fromkeys(ways, 0)
+    while looked:
+        way = min(looked, key=lambda one: looked[one])
+        try:
+            last = next(way)
+        except StopIteration as end:
+            if end.value is not None:
+                return cast(Ints, end.value)
+            del looked[way]
+            continue
+        if not go_on(last):
+            return None
+        looked[way] += last
+    return None
+
+
+def _for_a_moment(go_on: GoOn) -> GoOn:
     left = SOON
 
-    def soon(looked: int) -> bool:
+    def still(looked: int) -> bool:
         nonlocal left
         left -= looked
         return left > 0 and go_on(looked)
 
-    found = pay.above(prices, above, most, soon)
-    if found is None:
-        found = grown(pay, prices, above, go_on)
-    return pay.above(prices, above, most, go_on) if found is None else found
+    return still
 
 
 class _Program:
@@ -202,7 +228,11 @@ def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | No
         enough, total = found.room + HAIR, float(found.prices.sum())
         if beaten is not None:
             enough = max(enough, (total - beaten(found) + 0.99) / k)
-        fresh, all_ = pool.search(found.prices, enough, ADDED, go_on)
+        fresh, all_ = pool.search(found.prices, enough, ADDED, go_on, soon=True)
+        if not fresh and not all_:
+            if pool.improve(found, dice, PATIENCE):
+                continue
+            fresh, all_ = pool.search(found.prices, enough, 0, go_on)
         if not fresh:
             return replace(found, least=min(found.value, total - k * enough)) if all_ else found
 
