@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from laberinto.core.errors import InputError
 from laberinto.core.picture import Picture, panels, with_at_most
-from laberinto.core.picture.columns import above
+from laberinto.core.picture.columns import _Search, above
 from laberinto.core.picture.generation import Pool, _first_to_end, least_in_parts
 from laberinto.core.picture.growth import grown
 from laberinto.core.picture.kinds import Kind
@@ -113,7 +113,7 @@ def payments(draw: st.DrawFn) -> tuple[Pay, np.ndarray, float]:
         )
         for _ in range(rows)
     ]  # fmt: skip
-    prices = np.array(draw(st.lists(st.integers(0, 8), min_size=rows, max_size=rows)), float) / 2
+    prices = np.array(draw(st.lists(st.integers(0, 16), min_size=rows, max_size=rows)), float) / 2
     return Pay.of(kinds, 3, even=even), prices, draw(st.integers(1, 10)) / 2 + 0.25
 
 
@@ -152,10 +152,27 @@ def test_three_rows_are_worth_a_panel_that_no_two_of_them_are() -> None:
     assert nothing is not None and not len(nothing)
 
 
+@given(st.lists(st.integers(0, 2), min_size=6, max_size=6), st.booleans(), st.integers(1, 24))
+@settings(max_examples=40)
+def test_planes_lie_above_all_that_a_row_can_still_gain(row: list[int], even: bool, price: int) -> None:
+    """After any columns, whatever was paid by then, over every end of the panel."""
+    pay, own = Pay.of([Kind(np.array(row), (0,), 20.0, frozenset())], 3, even=even), price / 4
+    search, size = _Search(pay, np.array([own]), 0.0), 7
+    for at in range(1, 6):
+        ends = np.array(list(product(range(3), repeat=6 - at)))
+        costs = sum(pay.cells[column, ends[:, column - at], :, 0] for column in range(at, 6))
+        high, *slopes = (plane.reshape(size, size) for plane in search._planes_at(at))
+        for one, other in product(range(at + 1), range(at + 1) if even else (0,)):
+            spent = np.array([one, other] if even else [one])
+            gain = np.maximum(own - (spent + costs).min(axis=1), 0)
+            plane = high[one, other] - costs @ np.array([slope[one, other] for slope in slopes])
+            assert (plane > gain - 1e-5).all()
+
+
 @pytest.mark.parametrize("even", [False, True])
 def test_beginnings_that_cannot_end_well_are_not_looked_at(even: bool) -> None:
     """Eleven columns of three woods have 3 + 9 + … + 3¹¹ = 265,719 beginnings. Less than one in a hundred is looked at
-    for the five best panels of eight rows; where the rest of a row counted for nothing, it would be six to eight."""
+    for the five best panels of eight rows; where the rest of a row counted for nothing, six to eight would be."""
     rng = np.random.default_rng(11)
     pay = Pay.of([Kind(rng.integers(0, 3, 11), (n,), 20.0, frozenset()) for n in range(8)], 3, even=even)
     prices, every = np.full(8, 6.5), np.array(list(product(range(3), repeat=11)))

@@ -31,7 +31,7 @@ SLACK = 1e-3
 """Sums of small floats are off by less; what is found is looked at again."""
 
 OUT = -1e6
-"""What is left to gain by a way in which a row cannot lie."""
+"""What is left to gain end for end where rows cannot lie so."""
 
 Singles = NDArray[np.float32]
 
@@ -141,8 +141,6 @@ class _Search:
         """For whatever kinds may have paid by a column: how high their planes lie, and the slopes of each way."""
         if at not in self._planes:
             this = self._prices[:, None] - np.arange(self._size, dtype=float)
-            if self._some_never:
-                this[:, self._never :] = OUT
             one, other = this[:, :, None], this[:, None, :] if self._ways > 1 else np.full((1, 1, self._size), OUT)
             high, low = np.maximum(np.maximum(one, other), 0.0), np.minimum(one, other)
             left = max(self.depth - at, 1)

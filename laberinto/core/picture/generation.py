@@ -23,7 +23,7 @@ from .worth import NEVER, Looking, Pay
 STARTS, ADDED = 300, 40
 """Panels that are improved at a time, and how many of the worthiest are then added."""
 
-PATIENCE = 60
+PATIENCE = 120
 """So often panels are improved before all there are have to be looked through, where that takes long."""
 
 HAIR = 1e-5
@@ -92,19 +92,22 @@ class Pool:
         return out
 
     def improve(self, now: Priced, dice: np.random.Generator, tries: int = 1) -> int:
-        """Look for panels worth their room by improving known ones, shaken; how many were new. It stops at the first
-        try that finds some."""
-        return next((fresh for _ in range(tries) if (fresh := self._improve(now, dice))), 0)
+        """Look for panels worth their room by improving known ones: shaken, and in further tries two of them crossed.
+        How many were new, of the first try that finds some."""
+        return next((fresh for at in range(tries) if (fresh := self._improve(now, dice, crossed=at > 0))), 0)
 
-    def _improve(self, now: Priced, dice: np.random.Generator) -> int:
+    def _improve(self, now: Priced, dice: np.random.Generator, *, crossed: bool) -> int:
         fresh = 0
         for at, (members, pay) in enumerate(zip(self._members, self._pay, strict=True)):
             mine = now.prices[members]
             known = np.array([self.panels[number] for key, number in self._number.items() if key[0] == at])
             start = known[dice.integers(len(known), size=STARTS)]
-            shaken = dice.random(start.shape) < dice.random((STARTS, 1)) * 0.5
-            start = np.where(shaken, dice.integers(self.letters, size=start.shape), start)
-            found = pay.improved(np.concatenate([known, start]), mine)
+            if crossed:
+                other, share = known[dice.integers(len(known), size=STARTS)], 0.5
+            else:
+                other, share = dice.integers(self.letters, size=start.shape), dice.random((STARTS, 1)) * 0.5
+            start = np.where(dice.random(start.shape) < share, other, start)
+            found = pay.improved(start if crossed else np.concatenate([known, start]), mine)
             worth = pay.worth(found, mine)
             order = np.argsort(-worth, kind="stable")[:ADDED]
             fresh += self._add(at, found[order[worth[order] > now.room + HAIR]])
@@ -219,6 +222,7 @@ def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | No
     way finds another panel, and says how many changes are to be beaten: to show that none does, fewer panels need be
     looked at."""
     program, dice = _Program(pool.kinds, k), np.random.default_rng(1)
+    short = True
     while True:
         found = program.solved(pool.changes)
         if not go_on(0):
@@ -228,11 +232,14 @@ def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | No
         enough, total = found.room + HAIR, float(found.prices.sum())
         if beaten is not None:
             enough = max(enough, (total - beaten(found) + 0.99) / k)
-        fresh, all_ = pool.search(found.prices, enough, ADDED, go_on, soon=True)
-        if not fresh and not all_:
+        fresh, all_ = 0, False
+        if short:
+            fresh, all_ = pool.search(found.prices, enough, ADDED, go_on, soon=True)
+            short = bool(fresh) or all_
+        if not short:  # whatever is found without having to look at all is worth its while
             if pool.improve(found, dice, PATIENCE):
                 continue
-            fresh, all_ = pool.search(found.prices, enough, 0, go_on)
+            fresh, all_ = pool.search(found.prices, enough, ADDED, go_on)
         if not fresh:
             return replace(found, least=min(found.value, total - k * enough)) if all_ else found
 
