@@ -103,7 +103,7 @@ class Pool:
             known = np.array([self.panels[number] for key, number in self._number.items() if key[0] == at])
             start = known[dice.integers(len(known), size=STARTS)]
             if crossed:
-                other, share = known[dice.integers(len(known), size=STARTS)], 0.5
+                other, share = known[dice.integers(len(known), size=STARTS)], np.full((STARTS, 1), 0.5)
             else:
                 other, share = dice.integers(self.letters, size=start.shape), dice.random((STARTS, 1)) * 0.5
             start = np.where(dice.random(start.shape) < share, other, start)
