@@ -182,15 +182,16 @@ def test_beginnings_that_cannot_end_well_are_not_looked_at(even: bool) -> None:
     assert found is not None
     either = {tuple(panel[::way]) for panel in found.tolist() for way in ((1, -1) if even else (1,))}
     assert either == {tuple(panel) for panel in every[worth > least].tolist()}
-    assert sum(above(pay, prices, least, 1000)) < 2657
+    assert sum(looked for looked, _ in above(pay, prices, least, 1000)) < 2657
+
+
+def way(steps: int, cost: int, found: Ints | None, left: float = np.inf) -> Looking:
+    for _ in range(steps):
+        yield cost, left
+    return found
 
 
 def test_of_two_ways_to_look_the_one_that_ends_first_is_taken() -> None:
-    def way(steps: int, cost: int, found: Ints | None) -> Looking:
-        for _ in range(steps):
-            yield cost
-        return found
-
     heard: list[int] = []
 
     def go_on(looked: int) -> bool:
@@ -202,6 +203,30 @@ def test_of_two_ways_to_look_the_one_that_ends_first_is_taken() -> None:
     assert _first_to_end([way(8, 1, one), way(2, 3, None)], go_on) is one
     assert _first_to_end([way(8, 1, None)], go_on) is None
     assert _first_to_end([way(1000, 1, one)], go_on) is None and sum(heard) == 100
+
+
+def test_one_goes_on_alone_once_its_end_is_in_sight() -> None:
+    """Both look at 31 million; the one that knows that 5 million are left then is not held up by the other."""
+    one, million = np.zeros((1, 2), np.int64), 1_000_000
+    heard: list[int] = []
+    ways = [way(1000, million, None), way(36, million, one, 5 * million)]
+    assert _first_to_end(ways, lambda looked: heard.append(looked) or True) is one
+    assert len(heard) == 31 + 36
+    assert _first_to_end([way(60, million, None), way(50, million, one)], lambda looked: True) is one
+
+
+def test_how_much_is_left_of_all_beginnings_is_told() -> None:
+    """Nothing is dropped here, so that all 2 + 4 + … + 2¹³ are looked at."""
+    rng = np.random.default_rng(5)
+    pay = Pay.of([Kind(rng.integers(0, 2, 13), (n,), 20.0, frozenset()) for n in range(4)], 2, even=False)
+    with patch("laberinto.core.picture.columns.BATCH", 16):
+        told = list(above(pay, np.full(4, 20.0), 20.0, 100_000))
+    total, spent = 2**14 - 2, 0
+    assert sum(looked for looked, _ in told) == total
+    for looked, left in told:
+        spent += looked
+        if spent > total / 4:
+            assert left == pytest.approx(total - spent, rel=0.35, abs=total / 10)
 
 
 def noise(side: int, letters: str, seed: int) -> Picture:

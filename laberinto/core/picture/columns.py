@@ -17,6 +17,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from math import inf
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,10 +42,12 @@ def above(pay: Pay, prices: Floats, least: float, most: int) -> Looking:
     Of a panel and its reverse there is one. On the way it says how many beginnings it looks at."""
     search = _Search(pay, prices, least - SLACK)
     found: list[Ints] = []
-    stack = [search.start()]
+    stack, looked = [search.start()], 0
     while stack and sum(map(len, found)) <= most:
+        share = sum(len(one) * float(pay.letters) ** -one.at for one in stack)  # of all panels, not yet decided on
         some = stack.pop()
-        yield int(some.hopeful.sum())
+        looked += (now := int(some.hopeful.sum()))
+        yield now, looked * share / (1 - share) if share < 1 else inf
         longer = search.longer(some)
         if longer.at == search.depth:
             panels = np.empty((len(longer), search.depth), np.int64)

@@ -8,6 +8,8 @@ s / t · w. Growing only sets that are worth that much, t being all rows, finds 
 
 from __future__ import annotations
 
+from math import inf
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -49,7 +51,7 @@ def grown(pay: Pay, prices: Floats, least: float) -> Looking:
         larger, loose = [np.zeros(0, np.int64)], 0
         for at in range(0, len(sets), BATCH):
             some = sets[at : at + BATCH]
-            yield len(some) * len(price) // 3
+            yield len(some) * len(price) // 3, inf
             larger.append(_with_one_more(some, table, price, bar, kinds))
             loose += len(larger[-1])
             if loose > LOOSE:

@@ -19,9 +19,10 @@ from .kinds import Kind
 NEVER = 1e4
 """What changing a cell that must stay is taken to cost: more than any panel could be worth."""
 
-Looking = Generator[int, None, Ints | None]
-"""A search for panels, (p, c). It says how much it looked at, a little at a time so that another may be asked instead;
-in the end there is what it found, or None where it leads too far."""
+Looking = Generator[tuple[int, float], None, Ints | None]
+"""A search for panels, (p, c), a little at a time so that another may be asked instead. Each time it says how much it
+looks at, and about how much is left to look at, infinite where that cannot be told. In the end there is what it found,
+or None where it leads too far."""
 
 
 @dataclass(frozen=True, slots=True)
