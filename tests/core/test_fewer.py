@@ -205,13 +205,13 @@ def test_of_two_ways_to_look_the_one_that_ends_first_is_taken() -> None:
     assert _first_to_end([way(1000, 1, one)], go_on) is None and sum(heard) == 100
 
 
-def test_one_goes_on_alone_once_its_end_is_in_sight() -> None:
-    """Both look at 31 million; the one that knows that 5 million are left then is not held up by the other."""
+def test_one_whose_end_is_in_sight_gets_ahead_three_times_as_fast() -> None:
+    """From 31 million on: 36 million of it, and for the further five and the end of it two of the other."""
     one, million = np.zeros((1, 2), np.int64), 1_000_000
     heard: list[int] = []
     ways = [way(1000, million, None), way(36, million, one, 5 * million)]
     assert _first_to_end(ways, lambda looked: heard.append(looked) or True) is one
-    assert len(heard) == 31 + 36
+    assert len(heard) == 36 + 31 + 2
     assert _first_to_end([way(60, million, None), way(50, million, one)], lambda looked: True) is one
 
 

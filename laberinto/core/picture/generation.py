@@ -35,8 +35,9 @@ BLOCK = 2**19
 SOON = 3_000_000
 """So many beginnings of panels are looked at in about a second."""
 
-SIDE_BY_SIDE, IN_SIGHT = 30_000_000, 400_000_000
-"""As much is looked at both ways before one goes on alone, and so much it may then have left."""
+SIDE_BY_SIDE, IN_SIGHT, FAVOURED = 30_000_000, 400_000_000, 3
+"""As much is looked at both ways alike; then one that has about so much left, and no more, gets ahead so many times as
+fast. What is left is too rough a guess to give up the other way."""
 
 GoOn = Callable[[int], bool]
 """Is told how much was looked at last, and says whether to look further."""
@@ -150,15 +151,13 @@ class Pool:
 
 def _first_to_end(ways: Sequence[Looking], go_on: GoOn) -> Ints | None:
     """What is found by whichever way ends first. They go on side by side: column by column or row by row, one is mostly
-    far shorter. Once that has gone on for long, one whose end is in sight goes on alone. None where all lead too far or
-    ``go_on`` says no."""
-    looked, left = dict.fromkeys(ways, 0), dict.fromkeys(ways, math.inf)
+    far shorter. Once that has gone on for long, one whose end is in sight is ``FAVOURED``. None where all lead too far
+    or ``go_on`` says no."""
+    looked = dict.fromkeys(ways, 0.0)
     while looked:
         way = min(looked, key=lambda one: looked[one])
-        if looked[way] > SIDE_BY_SIDE:
-            way = next((one for one in looked if left[one] < IN_SIGHT), way)
         try:
-            last, left[way] = next(way)
+            last, left = next(way)
         except StopIteration as end:
             if end.value is not None:
                 return cast(Ints, end.value)
@@ -166,7 +165,8 @@ def _first_to_end(ways: Sequence[Looking], go_on: GoOn) -> Ints | None:
             continue
         if not go_on(last):
             return None
-        looked[way] += last
+        favoured = looked[way] > SIDE_BY_SIDE and left < IN_SIGHT
+        looked[way] += last / FAVOURED if favoured else last
     return None
 
 
