@@ -22,8 +22,8 @@ from .kept import kept_apart
 from .kinds import Cluster, Kind
 from .panels import panels
 
-MOST_LOOKS = 600_000_000
-"""So many beginnings of panels are looked at; some five minutes."""
+MOST_LOOKS = 1_200_000_000
+"""So many beginnings of panels are looked at; some ten minutes."""
 
 MOST_LISTED = 8000
 """So many panels are listed to choose from exactly."""
@@ -60,7 +60,7 @@ def with_at_most(
     k: int,
     keep: Collection[Cell] = (),
     *,
-    seconds: float = 300.0,
+    seconds: float = 600.0,
     tell: Callable[[int], bool] = lambda _changed: True,
 ) -> Fewer:
     """The picture changed in the fewest cells so that k panels make it. Cells in ``keep`` stay as they are. It takes up

@@ -52,11 +52,13 @@ def grown(pay: Pay, prices: Floats, least: float) -> Looking:
         for at in range(0, len(sets), BATCH):
             some = sets[at : at + BATCH]
             larger.append(_with_one_more(some, table, price, bar, kinds))
-            yield len(some) * len(price) // 3 + len(larger[-1]) // 4, inf  # one takes about as long as in columns
+            yield len(some) * len(price) // 3, inf  # each takes about as long as a beginning in ``columns``
             loose += len(larger[-1])
-            if loose > LOOSE:
-                larger, loose = [np.unique(np.concatenate(larger))], 0
-        sets = np.unique(np.concatenate(larger))
+            if loose > LOOSE or at + BATCH >= len(sets):
+                every = np.concatenate(larger)
+                yield len(every) // 4, inf
+                larger, loose = [np.unique(every)], 0
+        sets = larger[0]
         total += len(sets)
         if not len(sets):
             break
