@@ -87,6 +87,19 @@ def test_a_picture_is_painted_undone_and_made(page: Page, server: Server) -> Non
     expect(page.locator(".figure.lead .figure-value")).to_have_text("288 × 240 × 38 mm")
 
 
+def test_enter_in_a_field_takes_what_was_typed_and_makes_no_board(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}/boards/new/picture")
+    expect(page.locator("#picture-result")).to_contain_text("8 panels")
+    page.locator("#grid-rows").fill("7")
+    page.keyboard.press("Enter")
+    expect(page.locator("#cell-7-0")).to_have_count(0)
+    expect(page.locator("#cell-6-0")).to_have_count(1)
+    page.locator("#most-panels").fill("3")
+    page.keyboard.press("Enter")
+    expect(page.locator("#fewer-found")).to_contain_text("no fewer would do", timeout=30_000)
+    assert page.url == f"{server.url}/boards/new/picture"
+
+
 def test_an_svg_becomes_a_picture(page: Page, server: Server) -> None:
     page.goto(f"{server.url}/boards/new/picture")
     expect(page.locator("#picture-result")).to_contain_text("8 panels")

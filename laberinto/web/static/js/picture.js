@@ -145,6 +145,14 @@ document.addEventListener("change", (event) => {
   else if (target.id === "picture-file") load(target.files[0]);
 });
 
+// Enter takes what was typed in a field; a board is made by its button alone.
+document.addEventListener("keydown", (event) => {
+  if (event.key !== "Enter" || !page()?.contains(event.target) || !event.target.matches("input:not([type])")) return;
+  event.preventDefault();
+  if (event.target.id === "most-panels") document.getElementById("fewer-go").click();
+  else event.target.dispatchEvent(new Event("change", { bubbles: true }));
+});
+
 // An SVG is drawn to pixels here, so that the server gets a PNG of either.
 function load(file) {
   if (!file) return;
