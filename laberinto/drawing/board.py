@@ -93,12 +93,17 @@ def mark_turned(x: float, y: float, size: float) -> str:
     return tag("path", d=d, class_="row-turned", fill="none", stroke=dims.INK, stroke_width=size * 0.09)
 
 
+SQUARE = 0.98
+"""A face that fills this share of the rectangle round it is one, but for rounded corners."""
+
+
 def thumbnail(face: Face, skin: Skin, *, label: str, within: tuple[float, float] | None = None) -> str:
     """The bare face, for lists of boards. ``within`` (mm) leaves room round it, so that several are to one scale."""
     width, length = (float(v) for v in face.size)
     inner = wood(face, skin, seam=0.3)
     wide, long = within or (width, length)
+    square = within is None and float(face.areas().sum()) > SQUARE * width * length
     return document(
         tag("defs", skin.defs()) + inner, wide, long, label=label, left=(width - wide) / 2, top=(length - long) / 2,
-        class_="thumb",
+        class_="thumb square" if square else "thumb",  # the shadow of a plain rectangle costs next to nothing
     )  # fmt: skip

@@ -10,7 +10,7 @@ from laberinto.core.edits import strips
 from laberinto.core.errors import InputError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import rows
-from laberinto.core.patterns import Alternating
+from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.solid import Tool, boxes, carve
 from laberinto.core.stages.mill import StripTurn
@@ -82,6 +82,14 @@ def test_a_thumbnail_defines_its_rings(sim: Simulation) -> None:
     flat = ElementTree.fromstring(board.thumbnail(face, Flat(sim), label="x"))
     colours = {element.get("fill") for element in flat.iter(f"{SVG}path")}
     assert {sim.woods["beech"].oiled, sim.woods["plum"].oiled} <= colours
+
+
+def test_a_thumbnail_says_whether_it_is_a_rectangle(sim: Simulation) -> None:
+    """A disc fills π / 4 of the square round it, and casts another shadow."""
+    disc = simulate(FAMILIES["round"].of().plan("Disc"))
+    for made, words in ((sim, "thumb square"), (disc, "thumb")):
+        face = face_of(made.board.pieces[0], Side.TOP)
+        assert ElementTree.fromstring(board.thumbnail(face, Flat(made), label="x")).get("class") == words
 
 
 def end(width: float = 12.0, ppm: float = 5.0, left: float = 0.0) -> Patch:
