@@ -100,6 +100,7 @@ class _Search:
         self._unlike = np.cumsum((costs[:, :, 0] != costs[:, :, -1]).any(axis=1)[::-1], axis=0)[::-1]
         self._first = np.arange(kinds) * self._size**2
         self._planes: dict[int, list[Singles]] = {}
+        # a way that cannot be gone any more stays that, whatever else it would cost
         one = np.minimum(np.arange(self._size), self._never)
         self._capped = (self._first[:, None, None] + one[:, None] * self._size + one).ravel()
 

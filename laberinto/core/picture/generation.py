@@ -228,7 +228,7 @@ def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | No
     way finds another panel, and says how many changes are to be beaten: to show that none does, fewer panels need be
     looked at."""
     program, dice = _Program(pool.kinds, k), np.random.default_rng(1)
-    short = True
+    quick = True  # to look through all there are takes but a moment
     while True:
         found = program.solved(pool.changes)
         if not go_on(0):
@@ -239,10 +239,10 @@ def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | No
         if beaten is not None:
             enough = max(enough, (total - beaten(found) + 0.99) / k)
         fresh, all_ = 0, False
-        if short:
+        if quick:
             fresh, all_ = pool.search(found.prices, enough, ADDED, go_on, soon=True)
-            short = bool(fresh) or all_
-        if not short:  # whatever is found without having to look at all is worth its while
+            quick = bool(fresh) or all_
+        if not quick:  # what can be found without that saves minutes
             if pool.improve(found, dice, PATIENCE):
                 continue
             fresh, all_ = pool.search(found.prices, enough, ADDED, go_on)

@@ -42,7 +42,7 @@ def swatch(key: str, finish: str, ppm: float = 2.5) -> str:
 
 @lru_cache(maxsize=256)
 def ringed(key: str, finish: str) -> Markup:
-    """The same as a drawing in the page, which has nothing to fetch; once a page."""
+    """A wood's own end grain as a drawing in the page, which has nothing to fetch. Each wood once a page."""
     return Markup(sample(f"sample-{key}", LIBRARY[key], _own_rings(key), SWATCH, finish))
 
 
