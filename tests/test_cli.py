@@ -3,6 +3,12 @@
 from __future__ import annotations
 
 import json
+import re
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -128,3 +134,40 @@ def test_the_report_tells_grain_angles_and_what_must_fit_through_what(plan: Path
     sled = stages["slices"]["passage"]
     assert (sled["machine"], sled["width"], sled["thickness"]) == ("crosscut sled", 180, 30)
     assert stages["panel"]["passage"] is None
+
+
+def test_serving_tells_its_address_and_answers_there(tmp_path: Path) -> None:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    command = [
+        sys.executable,
+        "-u",
+        "-m",
+        "laberinto",
+        "serve",
+        "--no-ahead",
+        "--data",
+        str(tmp_path),
+        "--port",
+        str(port),
+    ]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as served:
+        try:
+            assert served.stdout
+            told = re.search(r"http://\S+", served.stdout.readline())
+            assert told and told[0] == f"http://127.0.0.1:{port}/"
+            assert b"Laberinto" in _once_there(told[0])
+        finally:
+            served.terminate()
+    assert (tmp_path / "laberinto.db").exists()
+
+
+def _once_there(address: str) -> bytes:
+    """What stands at ``address``; it is told just before it is listened at."""
+    for _ in range(100):
+        try:
+            return bytes(urllib.request.urlopen(address, timeout=10).read())
+        except OSError:
+            time.sleep(0.1)
+    raise AssertionError(f"nobody answers at {address}")

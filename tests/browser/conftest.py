@@ -2,25 +2,30 @@
 
 from __future__ import annotations
 
+import multiprocessing
 import os
 import shutil
 import socket
-import subprocess
-import sys
 import time
 import urllib.request
 from collections.abc import Callable, Iterator
+from multiprocessing.process import BaseProcess
 from pathlib import Path
 from typing import Any
 
 import pytest
 from playwright.sync_api import Page, expect
 
+from laberinto.web.serving import run
+
 ARGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync",
 ]  # fmt: skip
 
+SERVERS = multiprocessing.get_context("forkserver")
+"""Each server is a process of its own, split off from one that has read all code: reading it is half of a start."""
+SERVERS.set_forkserver_preload(["laberinto.web.serving", "waitress"])
 
 expect.set_options(timeout=15_000)  # the other core is busy with tests too
 
@@ -45,7 +50,7 @@ class Server:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
-        self.process: subprocess.Popen[bytes] | None = None
+        self.process: BaseProcess | None = None
 
     @property
     def url(self) -> str:
@@ -53,9 +58,9 @@ class Server:
 
     def start(self) -> None:
         # cutting boards ahead would take the core that the browser needs
-        command = [sys.executable, "-m", "laberinto", "serve", "--no-ahead", "--data", str(self.data)]
-        command += ["--port", str(self.port)]
-        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+        told = {"ahead": False, "tell": print}
+        self.process = SERVERS.Process(target=run, args=(self.data, "127.0.0.1", self.port), kwargs=told)
+        self.process.start()
         for _ in range(200):
             try:
                 urllib.request.urlopen(f"{self.url}/static/mark.svg", timeout=1)
@@ -67,7 +72,7 @@ class Server:
     def stop(self, *, hard: bool = False) -> None:
         if self.process is not None:
             (self.process.kill if hard else self.process.terminate)()
-            self.process.wait(10)
+            self.process.join(10)
             self.process = None
 
 

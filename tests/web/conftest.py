@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shutil
 from pathlib import Path
 from typing import Any
 
@@ -12,8 +13,9 @@ from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
 
 from laberinto.core.patterns import Alternating
-from laberinto.store import Store
+from laberinto.store import Store, open_database
 from laberinto.web import create_app
+from laberinto.web.jobs import Jobs
 
 
 class Visitor:
@@ -33,9 +35,23 @@ class Visitor:
         return self.client.post(path, data={"csrf_token": token[1], **form}, headers=headers)
 
 
+@pytest.fixture(scope="session")
+def empty(tmp_path_factory: pytest.TempPathFactory) -> tuple[Flask, Path]:
+    """An application and the folder of its empty database, made once: its addresses and templates take long."""
+    folder = tmp_path_factory.mktemp("empty")
+    database = folder / "empty.db"
+    open_database(database).dispose()  # closed, so that the file holds all of it
+    return create_app(folder), database
+
+
 @pytest.fixture
-def app(tmp_path: Path) -> Flask:
-    return create_app(tmp_path)
+def app(empty: tuple[Flask, Path], tmp_path: Path) -> Flask:
+    """The application with a database and jobs of its own."""
+    made, database = empty
+    shutil.copy(database, tmp_path)
+    made.extensions["store"] = Store(open_database(tmp_path / database.name))
+    made.extensions["jobs"] = Jobs()
+    return made
 
 
 @pytest.fixture

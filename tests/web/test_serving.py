@@ -7,6 +7,7 @@ import re
 from pathlib import Path
 from typing import Any
 
+import pytest
 from flask import Flask
 from jinja2 import Environment, Template
 
@@ -14,10 +15,17 @@ from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.simulate import at_hand
 from laberinto.core.stages import Crosscut
 from laberinto.store import Store
+from laberinto.web import create_app
 from laberinto.web.patterns.draft import all_shown
 from laberinto.web.serving import FIRST, compile_templates, warm
 
 from .conftest import Visitor
+
+
+@pytest.fixture
+def app(tmp_path: Path) -> Flask:
+    """One that nobody has asked for anything yet."""
+    return create_app(tmp_path)
 
 
 def test_while_nobody_asks_boards_and_the_gallery_of_this_shop_are_cut(app: Flask, store: Store) -> None:
