@@ -1,7 +1,8 @@
 """A face as plain data for a canvas, where it has too many cells to repaint as SVG at every zoom.
 
-``sheets`` are bitmaps with their size in mm; a ``patch`` is [sheet, map of six numbers, corners in the strip's own
-coordinates]; a ``veil`` is [colour, opacity, corners on the face]. Corners run x, y, x, y in mm.
+``sheets`` are bitmaps with their size in mm and how far from the strip's end they begin; a ``patch`` is [sheet, map of
+six numbers, corners in the strip's own coordinates]; a ``veil`` is [colour, opacity, corners on the face]. Corners run
+x, y, x, y in mm.
 """
 
 from __future__ import annotations

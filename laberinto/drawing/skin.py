@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Protocol
+from typing import NamedTuple, Protocol
 
 import numpy as np
 
@@ -23,6 +23,10 @@ END = SECTIONS.index("end")
 
 RING_WIDTH, RING_INK = 0.8, 0.13
 """A faint ring: how far it fades on either side, mm, and how dark it is in the middle (0 to 1)."""
+
+RUN = 50.0
+"""The sides of a strip are painted where they are seen, in whole runs of so many mm along the fibres, so that most
+edits need no new bitmap. A row shows 40 mm of a strip that is as long as the panel was."""
 
 EASED = 0.9
 """A face less square on than this (cosine) is an eased edge, on which a small picture has no room for rings."""
@@ -99,6 +103,15 @@ def sample(name: str, wood: Wood, rings: Rings, side: float, finish: str) -> str
     return document(tag("defs", _rings(name, wood, rings, finish)) + square, side, side, label=wood.name)
 
 
+class Sheet(NamedTuple):
+    """A bitmap's address, its size in mm, and how far from the strip's end it begins."""
+
+    href: str
+    width: float
+    height: float
+    top: float
+
+
 @dataclass
 class Painted:
     """Bitmaps of each strip, placed in the strip's own coordinates."""
@@ -108,8 +121,8 @@ class Painted:
     painter: Painter
     finish: str = "oiled"
     ppm: float = 5.0
-    sheets: dict[str, tuple[str, float, float]] = field(default_factory=dict)
-    """Each bitmap's address and size in mm, by the name of its pattern."""
+    sheets: dict[str, Sheet] = field(default_factory=dict)
+    """By the name of its pattern."""
 
     def fills(self, face: Face) -> list[str]:
         return [f"url(#{name})" for name in self.names(face)]
@@ -119,23 +132,48 @@ class Painted:
         # facets of a curve differ in depth by hairs; they share a bitmap
         steps = np.where(face.tilt < 0.9999, FACET_STEP, DEPTH_STEP)
         depths = np.where(face.section == END, 0.0, np.round(face.depth / steps) * steps)
+        keys = list(zip(face.strip.tolist(), face.section.tolist(), depths.tolist(), strict=True))
+        seen = self._seen(face, keys)
         known: dict[tuple[int, int, float], str] = {}  # most polygons show what another one shows
         out = []
-        for key in zip(face.strip.tolist(), face.section.tolist(), depths.tolist(), strict=True):
+        for key in keys:
             if key not in known:
-                known[key] = self._pattern(self.sim.strips[key[0]], SECTIONS[key[1]], key[2])
+                known[key] = self._pattern(self.sim.strips[key[0]], SECTIONS[key[1]], key[2], seen.get(key))
             out.append(known[key])
         return out
 
-    def _pattern(self, strip: Strip, section: str, depth: float) -> str:
-        """The whole section of a strip, so that no edit that only cuts needs a new bitmap."""
-        name = f"{self.prefix}{strip.number}{section[0]}{depth:g}".replace(".", "_")
+    def _seen(
+        self, face: Face, keys: list[tuple[int, int, float]]
+    ) -> dict[tuple[int, int, float], tuple[float, float]]:
+        """From where to where along the fibres each side is seen, in whole runs."""
+        sides = np.flatnonzero(face.section != END)
+        if not len(sides):
+            return {}
+        along = face.local[:, 1]
+        first = np.minimum.reduceat(along, face.ptr[:-1])[sides]
+        last = np.maximum.reduceat(along, face.ptr[:-1])[sides]
+        # what ends on the border of a run, but for rounding, needs no other
+        lows, highs = np.floor(first / RUN + 1e-6) * RUN, np.ceil(last / RUN - 1e-6) * RUN
+        seen: dict[tuple[int, int, float], tuple[float, float]] = {}
+        for side, low, high in zip(sides.tolist(), lows.tolist(), highs.tolist(), strict=True):
+            known = seen.get(keys[side], (low, high))
+            seen[keys[side]] = min(low, known[0]), max(high, known[1])
+        return seen
+
+    def _pattern(self, strip: Strip, section: str, depth: float, seen: tuple[float, float] | None) -> str:
+        """The end of a strip whole, so that no edit that only cuts needs a new bitmap; of a side what is ``seen``."""
+        width = strip.thickness if section == "side" else strip.width
+        if seen is None:
+            top, height, ppm = 0.0, strip.thickness, self.ppm
+        else:
+            top = max(seen[0], 0.0)
+            height = max(min(seen[1], strip.length) - top, 1.0)
+            ppm = min(self.ppm * 0.5, 1500 / height)
+        name = f"{self.prefix}{strip.number}{section[0]}{depth:g}" + (f"y{top:g}n{height:g}" if seen else "")
+        name = name.replace(".", "_")
         if name not in self.sheets:
-            width = strip.thickness if section == "side" else strip.width
-            height = strip.thickness if section == "end" else strip.length
-            ppm = self.ppm if section == "end" else min(self.ppm * 0.5, 1500 / height)
-            href = self.painter(strip, Patch(section, depth, 0.0, 0.0, width, height, round(ppm, 2)), self.finish)
-            self.sheets[name] = href, width, height
+            patch = Patch(section, depth, 0.0, top, width, height, round(ppm, 2))
+            self.sheets[name] = Sheet(self.painter(strip, patch, self.finish), width, height, top)
         return name
 
     def defs(self) -> str:
@@ -143,8 +181,9 @@ class Painted:
             tag(
                 "pattern", tag("image", href=href, width=width, height=height, preserveAspectRatio="none"),
                 id=name, patternUnits="userSpaceOnUse", width=width, height=height,
+                **({"patternTransform": f"translate(0 {top:g})"} if top else {}),
             )
-            for name, (href, width, height) in self.sheets.items()
+            for name, (href, width, height, top) in self.sheets.items()
         )  # fmt: skip
 
 

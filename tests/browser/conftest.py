@@ -56,11 +56,15 @@ class Server:
     def url(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
-    def start(self) -> None:
+    def begin(self) -> BaseProcess:
         # cutting boards ahead would take the core that the browser needs
         told = {"ahead": False, "tell": print}
-        self.process = SERVERS.Process(target=run, args=(self.data, "127.0.0.1", self.port), kwargs=told)
-        self.process.start()
+        process = SERVERS.Process(target=run, args=(self.data, "127.0.0.1", self.port), kwargs=told)
+        process.start()
+        return process
+
+    def start(self) -> None:
+        self.process = self.begin()
         for _ in range(200):
             try:
                 urllib.request.urlopen(f"{self.url}/static/mark.svg", timeout=1)

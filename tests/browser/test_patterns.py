@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from io import BytesIO
 
 import pytest
+from PIL import Image, ImageStat
 from playwright.sync_api import Page, expect
 
 from .conftest import Server
@@ -25,6 +27,8 @@ def test_from_the_gallery_to_a_board_whose_pattern_changes(page: Page, server: S
     expect(weave).to_contain_text("3 glue-ups")
     page.keyboard.press("Enter")
     expect(page).to_have_title(re.compile("Weave"))
+    red, _, blue = _middle_of_a_side(page)
+    assert red > blue + 25  # wood, not the grey of the page behind it
     page.get_by_role("button", name="Strong").click()
     expect(page.locator("#n-dark")).to_have_value("wenge")
     # bars planed on two sides only: the promise breaks, and says by how much
@@ -44,6 +48,19 @@ def test_from_the_gallery_to_a_board_whose_pattern_changes(page: Page, server: S
     page.keyboard.press("Escape")
     page.locator("#undo").click()
     expect(page.locator(".figure.lead .figure-value")).to_have_text("288 × 360 × 38 mm")
+
+
+def _middle_of_a_side(page: Page) -> tuple[int, ...]:
+    """The colour in the middle of the largest side that shows wood from farther along a strip."""
+    page.wait_for_load_state("networkidle")
+    box = page.evaluate(
+        "() => [...document.querySelectorAll('pattern[patternTransform]')]"
+        '.map(p => document.querySelector(`path[fill="url(#${p.id})"]`).getBoundingClientRect())'
+        ".sort((a, b) => b.width * b.height - a.width * a.height)[0].toJSON()"
+    )
+    middle = {"x": box["x"] + box["width"] / 2, "y": box["y"] + box["height"] / 2, "width": 4, "height": 4}
+    shot = Image.open(BytesIO(page.screenshot(clip=middle))).convert("RGB")
+    return tuple(round(mean) for mean in ImageStat.Stat(shot).mean)
 
 
 def test_a_picture_is_painted_undone_and_made(page: Page, server: Server) -> None:

@@ -8,7 +8,7 @@ import pytest
 from laberinto.core import cutters
 from laberinto.core.edits import strips
 from laberinto.core.errors import InputError
-from laberinto.core.faces import Side, face_of
+from laberinto.core.faces import SECTIONS, Side, face_of
 from laberinto.core.figures import rows
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.simulate import Simulation, simulate
@@ -21,7 +21,7 @@ from laberinto.core.woods import LIBRARY
 from laberinto.drawing import bench, board, knots, maps
 from laberinto.drawing.faces import wood
 from laberinto.drawing.merge import merged
-from laberinto.drawing.skin import Flat, Painted, Ringed
+from laberinto.drawing.skin import RUN, Flat, Painted, Ringed
 from laberinto.drawing.texture import Patch, paint
 
 SVG = "{http://www.w3.org/2000/svg}"
@@ -43,6 +43,24 @@ def test_every_stage_draws_and_every_fill_is_defined(sim: Simulation) -> None:
         used = {fill[5:-1] for element in root.iter() if (fill := element.get("fill", "")).startswith("url(#")}
         assert used and used <= defined
         ElementTree.fromstring(knots.knot(sim, result, "raw"))
+
+
+@pytest.mark.parametrize("family", ["chaos", "chevron", "hollowed", "round"])
+def test_wood_is_painted_where_it_is_seen(family: str) -> None:
+    """No polygon reaches beyond its bitmap; of a side at most a run more is painted at either end of what is seen."""
+    sim = simulate(FAMILIES[family]().plan("Sides"))
+    for result in sim.results:
+        for side in Side:
+            face = face_of(result.pieces[0], side)
+            skin = painted(sim)
+            names = np.array(skin.names(face))
+            for name, sheet in skin.sheets.items():
+                shown = face.take(np.flatnonzero(names == name))
+                local, end = shown.local, sheet.top + sheet.height
+                low, high = local.min(axis=0) - (0, sheet.top), local.max(axis=0) - (sheet.width, end)
+                assert (low > -1e-3).all() and (high < 1e-3).all(), (result.stage.id, side, name)
+                if SECTIONS[shown.section[0]] != "end":
+                    assert low[1] < RUN and high[1] > -RUN
 
 
 def test_the_face_shows_its_size_and_every_row(sim: Simulation) -> None:

@@ -56,11 +56,11 @@ const point = (event) => new DOMPoint(event.clientX, event.clientY).matrixTransf
 const sheets = new Map();
 let paint = null;
 
-function sheet([href, width, height]) {
+function sheet([href, width, height, top]) {
   if (!sheets.has(href)) {
     sheets.set(href, new Promise((done) => {
       const image = new Image();
-      image.onload = () => done({ image, sx: width / image.naturalWidth, sy: height / image.naturalHeight });
+      image.onload = () => done({ image, top, sx: width / image.naturalWidth, sy: height / image.naturalHeight });
       image.onerror = () => done(null);
       image.src = href;
     }));
@@ -109,7 +109,10 @@ function sharpen() {
     outline(context, corners, map);
     const found = images[number];
     if (found) {
-      patterns[number].setTransform(new DOMMatrix([map[0] * found.sx, map[1] * found.sx, map[2] * found.sy, map[3] * found.sy, map[4], map[5]]));
+      const { sx, sy, top } = found;
+      patterns[number].setTransform(new DOMMatrix([
+        map[0] * sx, map[1] * sx, map[2] * sy, map[3] * sy, map[4] + map[2] * top, map[5] + map[3] * top,
+      ]));
       context.fillStyle = patterns[number];
       context.fill();
     }
