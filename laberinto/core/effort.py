@@ -1,4 +1,4 @@
-"""What a build asks for: glue-ups, saw cuts, days and machines, read off one simulation."""
+"""What a build asks for: glue-ups, saw cuts, days and machines, read off a plan and the pieces its saws were given."""
 
 from __future__ import annotations
 
@@ -24,8 +24,8 @@ class Effort:
 
 
 def effort(sim: Simulation) -> Effort:
-    """The work of a whole build."""
-    stages = [result.stage for result in sim.results]
+    """The work of a whole build. Of what comes after the last saw ``sim`` needs no results."""
+    stages = [stage for stage in sim.plan.stages if not stage.skip]
     machines = dict.fromkeys(name for stage in stages for name in _machines(stage))
     return Effort(
         sum(stage.glue_ups for stage in stages if isinstance(stage, Gluing)),
@@ -39,9 +39,9 @@ def days_of(sim: Simulation) -> int:
     """Days from the first cut to the last coat: every glue-up ends a day and stands overnight, panels that do not
     need each other share a night, rests and coats of oil take what they say. A reckoning, not a calendar."""
     nights: dict[str, int] = {}
-    for stage in (result.stage for result in sim.results):
+    for stage in sim.plan.stages:
         before = max((nights[name.removesuffix(OFFCUT)] for name in stage.sources), default=0)
-        nights[stage.id] = before + _nights(stage)
+        nights[stage.id] = before + (0 if stage.skip else _nights(stage))
     return max(nights.values()) + 1
 
 

@@ -11,7 +11,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
 
 from .errors import PlanError
-from .stages import AnyStage, Mill, Stage
+from .stages import AnyStage, Ease, Mill, Stage
 from .validation import explain
 
 FORMAT = "laberinto-plan"
@@ -105,6 +105,13 @@ class Plan(BaseModel):
         # the other stages are valid as they are; only that they still fit together is checked again
         changed = stage.model_dump(mode="json", by_alias=True)
         return read_plan(data | {"stages": [changed if s.id == stage.id else s for s in self.stages]})
+
+    def undressed(self) -> Plan:
+        """This plan without what comes last and leaves the pattern as it is: easing edges, sanding, oil and wax."""
+        kept = list(self.stages)
+        while len(kept) > 1 and (isinstance(kept[-1], Ease) or not kept[-1].shapes_wood):
+            kept.pop()
+        return self.model_copy(update={"stages": tuple(kept)})
 
     def as_dict(self) -> dict[str, Any]:
         """The plan as plain data, as it stands in a file."""

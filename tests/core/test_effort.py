@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -48,3 +49,16 @@ def test_a_squaring_cut_of_nothing_is_no_cut_and_a_profile_counts_its_sides() ->
     assert effort(simulate(with_(BASE, "slices", squaring=0))).cuts == 17
     # diamonds: eight slabs sawn on four sides, a squaring cut, ten slices and four to true
     assert effort(simulate(FAMILIES["diamonds"]().plan("x"))).cuts == 8 * 4 + 1 + 10 + 4
+
+
+@pytest.mark.parametrize("family", FAMILIES)
+def test_work_is_counted_without_dressing_the_board_first(family: str) -> None:
+    plan = FAMILIES[family]().plan("x")
+    bare = plan.undressed()
+    assert [stage.kind for stage in plan.stages[len(bare.stages) :]] == ["ease", "sand", "oil", "wax"]
+    assert effort(replace(simulate(bare), plan=plan)) == effort(simulate(plan))
+
+
+def test_a_stage_left_out_is_no_work() -> None:
+    left_out = effort(simulate(with_(with_(BASE, "eased", skip=True), "oiled", skip=True)))
+    assert "router" not in left_out.machines and left_out.days == 3
