@@ -49,6 +49,7 @@ def test_arrange_for_me_from_asking_to_using(visitor: Visitor, store: Store, cha
     assert started.status_code == 200
     page = waited(visitor, place, "use-1")
     assert "proven" in page or "short of the best" in page
+    assert "most 0 %" not in page and "most 0.0 %" not in page
     assert re.search(r'name="keep" value="0" checked', page)
     rows = re.search(r'name="rows" value="([^"]+)"', page)
     assert rows

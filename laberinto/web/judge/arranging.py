@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Any, cast
 
@@ -89,7 +90,8 @@ def _shown(plan: Plan, stage: Arrange, candidate: Candidate, wishes: dict[str, W
     if candidate.proven:
         note = "proven: no arrangement does better"
     elif candidate.gap is not None:
-        note = f"at most {candidate.gap * 100:.0f} % short of the best there can be"
+        most = math.ceil(candidate.gap * 1000) / 1000  # never less than it may be short
+        note = f"at most {present.percent(most)} short of the best there can be"
     else:
         note = "the best that the search came by"
     text = " ".join(f"{slice_}:{lie.value}" for slice_, lie in candidate.rows)
