@@ -16,7 +16,7 @@ import numpy as np
 
 from ..errors import InputError
 from .choosing import choose, swapped
-from .generation import Pool, Priced, least_in_parts, priced
+from .generation import MOST_LISTED, ROUNDING, Pool, Priced, least_in_parts, priced
 from .grid import LETTERS, Picture
 from .kept import kept_apart
 from .kinds import Cluster, Kind
@@ -25,17 +25,11 @@ from .panels import panels
 MOST_LOOKS = 1_200_000_000
 """So many beginnings of panels are looked at; some ten minutes."""
 
-MOST_LISTED = 8000
-"""So many panels are listed to choose from exactly."""
-
 CHOOSING = 4.0
 """Seconds that a choice on the way may take."""
 
 GRACE = 0.1
 """Where there was not time for proof, so much of it more goes into a number that no way gets below."""
-
-ROUNDING = 1e-3
-"""How far below a whole number the program's value may lie for that number to be the least."""
 
 Cell = tuple[int, int]
 """Row and column, from 0."""
@@ -127,8 +121,9 @@ class _Search:
 
     def _list(self, found: Priced) -> None:
         """Choose from all panels that a better way could have in it."""
-        room = found.room - (self.cost - 1 - found.least) - ROUNDING if found.least is not None else 0.0
-        _, all_ = self._pool.search(found.prices, room, MOST_LISTED, self._go_on)
+        all_ = found.listed
+        if not all_:
+            _, all_ = self._pool.search(found.prices, found.worth_for(self.cost - 1), MOST_LISTED, self._go_on)
         better = choose(self._pool, self._k, found, self.cost - 1, max(self._until - time.monotonic(), CHOOSING))
         self.best = better.clusters or self.best
         if all_ and better.certain:

@@ -26,6 +26,12 @@ STARTS, ADDED = 300, 40
 PATIENCE = 120
 """So often panels are improved before all there are have to be looked through, where that takes long."""
 
+MOST_LISTED = 8000
+"""So many panels are listed to choose from exactly."""
+
+ROUNDING = 1e-3
+"""How far below a whole number the program's value may lie for that number to be the least."""
+
 HAIR = 1e-5
 """Worth less than this beyond its room is rounding."""
 
@@ -35,7 +41,7 @@ BLOCK = 2**19
 SOON = 3_000_000
 """So many beginnings of panels are looked at in about a second."""
 
-SIDE_BY_SIDE, IN_SIGHT, FAVOURED = 30_000_000, 400_000_000, 3
+SIDE_BY_SIDE, IN_SIGHT, FAVOURED = 30_000_000, 400_000_000, 8
 """As much is looked at both ways alike; then one that has about so much left, and no more, gets ahead so many times as
 fast. What is left is too rough a guess to give up the other way."""
 
@@ -46,12 +52,18 @@ GoOn = Callable[[int], bool]
 @dataclass(frozen=True, slots=True)
 class Priced:
     """The program solved over the panels known: ``prices`` of the kinds (n,), what the ``room`` for a panel costs, and
-    its ``value``. ``least`` is what any choice of any panels changes at the least, None where not all were seen."""
+    its ``value``. ``least`` is what any choice of any panels changes at the least, None where not all were seen;
+    ``listed`` where all are known that a better choice than the best so far could have in it."""
 
     prices: Floats
     room: float
     value: float
     least: float | None = None
+    listed: bool = False
+
+    def worth_for(self, changes: int) -> float:
+        """What a panel must be worth at the least to be part of a choice that makes so many changes or fewer."""
+        return self.room - (changes - (self.value if self.least is None else self.least)) - ROUNDING
 
 
 class Pool:
@@ -75,6 +87,10 @@ class Pool:
     def changes(self) -> Floats:
         """How many cells each kind changes for each panel, (p, n)."""
         return np.array(self._changes)
+
+    def worthiest(self, prices: Floats) -> float:
+        """What the best of the panels is worth."""
+        return float(np.maximum(prices - self.changes, 0.0).sum(axis=1).max())
 
     def take(self, panel: Ints, kind: int) -> int:
         """The number of a panel that serves a kind."""
@@ -229,15 +245,17 @@ def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | No
     looked at."""
     program, dice = _Program(pool.kinds, k), np.random.default_rng(1)
     quick = True  # to look through all there are takes but a moment
+    listing = True  # all that matter are few enough to list
     while True:
         found = program.solved(pool.changes)
         if not go_on(0):
             return found
         if pool.improve(found, dice):
             continue
-        enough, total = found.room + HAIR, float(found.prices.sum())
+        enough, total, better = found.room + HAIR, float(found.prices.sum()), -math.inf
         if beaten is not None:
-            enough = max(enough, (total - beaten(found) + 0.99) / k)
+            better = beaten(found) - 1
+            enough = max(enough, (total - better - 0.01) / k)
         fresh, all_ = 0, False
         if quick:
             fresh, all_ = pool.search(found.prices, enough, ADDED, go_on, soon=True)
@@ -245,6 +263,13 @@ def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | No
         if not quick:  # what can be found without that saves minutes
             if pool.improve(found, dice, PATIENCE):
                 continue
+            if listing and found.value <= better + ROUNDING:
+                # that nothing is worth its room would not do: what matters to a better choice is asked for as well
+                _, listing = pool.search(found.prices, found.worth_for(better), MOST_LISTED, go_on)
+                if listing and pool.worthiest(found.prices) <= enough:
+                    return replace(found, least=min(found.value, total - k * enough), listed=True)
+                if listing:
+                    continue
             fresh, all_ = pool.search(found.prices, enough, ADDED, go_on)
         if not fresh:
             return replace(found, least=min(found.value, total - k * enough)) if all_ else found
