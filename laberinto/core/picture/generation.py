@@ -61,7 +61,7 @@ class Priced:
     least: float | None = None
     listed: bool = False
 
-    def worth_for(self, changes: int) -> float:
+    def worth_for(self, changes: float) -> float:
         """What a panel must be worth at the least to be part of a choice that makes so many changes or fewer."""
         return self.room - (changes - (self.value if self.least is None else self.least)) - ROUNDING
 
