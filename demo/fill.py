@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import shutil
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from laberinto.core.errors import InputError
 from laberinto.core.rules import check
 from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
@@ -15,13 +15,45 @@ from .boards import BOARDS, DemoBoard, Turn
 from .timber import HELD_FOR, hold, stock
 
 
-def fill(folder: Path, *, fresh: bool = False) -> bool:
-    """Fill ``folder`` unless it holds boards already; True if it was filled."""
-    if fresh and folder.exists():
-        shutil.rmtree(folder)
-    store = Store(open_database(folder / "laberinto.db"))
+MARKER = "made-by-the-demo"
+"""The file that says that a folder holds the demo and nothing of anybody's own."""
+
+_OURS = ("laberinto.db", "laberinto.db-wal", "laberinto.db-shm", "laberinto.db-journal", "secret", MARKER)
+
+
+def clear(folder: Path) -> list[str]:
+    """Remove the demo from a folder that it made itself, and nothing else; the names of the files that are gone.
+
+    Raises InputError for any other folder that is there.
+    """
+    if not folder.exists():
+        return []
+    if not (folder / MARKER).is_file():
+        raise InputError(
+            f"{folder} was not made by the demo, so nothing in it is touched. Choose another folder with --data, or "
+            "leave --fresh out.", "fresh",
+        )  # fmt: skip
+    gone = [name for name in _OURS if (folder / name).is_file()]
+    for name in gone:  # the marker goes last: broken off half-way, what is left can still be cleared
+        (folder / name).unlink()
+    return gone
+
+
+def fill(folder: Path) -> bool:
+    """Fill ``folder`` unless there are boards in it already; True if it was filled.
+
+    Raises InputError where the folder holds a database that the demo did not make and that has no boards yet.
+    """
+    database, marker = folder / "laberinto.db", folder / MARKER
+    own = database.exists() and not marker.exists()
+    folder.mkdir(parents=True, exist_ok=True)
+    if not own:
+        marker.write_text("Laberinto's demo made this folder. `laberinto demo --fresh` may empty it.\n")
+    store = Store(open_database(database))
     if store.boards():
         return False
+    if own:
+        raise InputError(f"{folder} holds a shop of its own, without boards yet. Choose another folder with --data.", "data")
     stock(store.engine)
     for board in BOARDS:
         _add(store, board, datetime.now(UTC))

@@ -35,34 +35,48 @@ def main() -> None:
 @click.option("--data", type=click.Path(path_type=Path), help="Folder for the database; made as needed.")
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option("--port", default=5000, show_default=True)
+@click.option("--allow-host", "hosts", multiple=True, help="A further name this server goes by; may be repeated.")
 @click.option("--ahead/--no-ahead", default=True, help="Whether boards are cut ahead while nobody asks for them.")
-def serve(data: Path | None, host: str, port: int, ahead: bool) -> None:
+def serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], ahead: bool) -> None:
     """Start the application."""
-    _serve(data, host, port, ahead=ahead)
+    _serve(data, host, port, hosts, ahead=ahead)
 
 
 @main.command()
 @click.option("--data", type=click.Path(path_type=Path), help="Folder for the demo's database; made as needed.")
 @click.option("--host", default="127.0.0.1", show_default=True)
 @click.option("--port", default=5000, show_default=True)
+@click.option("--allow-host", "hosts", multiple=True, help="A further name this server goes by; may be repeated.")
 @click.option("--fresh", is_flag=True, help="Start again from the demo's first day.")
 @click.option("--only-fill", is_flag=True, help="Fill the data folder and stop.")
-def demo(data: Path | None, host: str, port: int, fresh: bool, only_fill: bool) -> None:
+def demo(data: Path | None, host: str, port: int, hosts: tuple[str, ...], fresh: bool, only_fill: bool) -> None:
     """Start the application with demo data: a small shop by the water."""
-    from demo.fill import fill
+    from demo.fill import clear, fill
 
     from .web import default_data
 
-    folder = data or default_data().parent / "laberinto-demo"
-    fill(folder, fresh=fresh)
+    folder = data or default_data() / "demo"
+    try:
+        gone = clear(folder) if fresh else []
+        fill(folder)
+    except LaberintoError as error:
+        raise click.ClickException(str(error)) from None
+    if gone:
+        click.echo(f"Removed from {folder}: {', '.join(gone)}")
     if not only_fill:
-        _serve(folder, host, port, ahead=True)
+        _serve(folder, host, port, hosts, ahead=True)
 
 
-def _serve(data: Path | None, host: str, port: int, *, ahead: bool) -> None:
+def _serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], *, ahead: bool) -> None:
     from .web.serving import run
 
-    run(data, host, port, ahead=ahead, tell=lambda address: click.echo(f"Laberinto is at {address} (Ctrl C stops it)"))
+    def tell(address: str) -> None:
+        click.echo(f"Laberinto is at {address} (Ctrl C stops it)")
+
+    try:
+        run(data, host, port, ahead=ahead, tell=tell, hosts=hosts)
+    except InputError as error:
+        raise click.ClickException(str(error)) from None
 
 
 @main.command("simulate")

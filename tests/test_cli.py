@@ -17,9 +17,12 @@ import pytest
 import trimesh
 from click.testing import CliRunner, Result
 
+import demo.fill
 from laberinto.cli import main
 from laberinto.core.patterns import Alternating
 from laberinto.core.simulate import simulate
+from laberinto.store import Store, open_database
+from laberinto.web import create_app
 
 PLAN = Alternating(strips=6, slices=5).plan("Meshed")
 
@@ -161,6 +164,45 @@ def test_serving_tells_its_address_and_answers_there(tmp_path: Path) -> None:
         finally:
             served.terminate()
     assert (tmp_path / "laberinto.db").exists()
+
+
+def test_a_port_in_use_is_told_in_one_line(tmp_path: Path) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = str(taken.getsockname()[1])
+        told = CliRunner().invoke(main, ["serve", "--no-ahead", "--data", str(tmp_path), "--port", port])
+    assert told.exit_code == 1
+    assert f"port {port}" in told.output and "--port" in told.output and "is at" not in told.output
+
+
+def test_the_demo_empties_only_a_folder_that_it_made(tmp_path: Path) -> None:
+    mine = tmp_path / "mine"
+    mine.mkdir()
+    (mine / "thesis.txt").write_text("years of work")
+    refused = CliRunner().invoke(main, ["demo", "--fresh", "--only-fill", "--data", str(mine)])
+    assert refused.exit_code == 1 and "nothing in it is touched" in refused.output
+    assert [f.name for f in mine.iterdir()] == ["thesis.txt"]
+    shop = tmp_path / "shop"
+    create_app(shop)  # a shop of its own, no boards yet
+    for words in (["--fresh"], []):
+        assert CliRunner().invoke(main, ["demo", *words, "--only-fill", "--data", str(shop)]).exit_code == 1
+    assert not Store(open_database(shop / "laberinto.db")).boards()
+
+
+def test_the_demo_starts_fresh_and_keeps_what_is_not_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(demo.fill, "BOARDS", demo.fill.BOARDS[:1])
+    monkeypatch.setattr(demo.fill, "hold", lambda _store, _board: None)
+    monkeypatch.setenv("LABERINTO_DATA", str(tmp_path / "data"))
+    assert CliRunner().invoke(main, ["demo", "--only-fill"]).exit_code == 0
+    folder = tmp_path / "data" / "demo"  # within the data folder, wherever that is
+    store = Store(open_database(folder / "laberinto.db"))
+    store.delete(store.boards()[0].id)
+    (folder / "thesis.txt").write_text("years of work")
+    told = CliRunner().invoke(main, ["demo", "--fresh", "--only-fill"])
+    assert told.exit_code == 0 and "laberinto.db" in told.output and "thesis" not in told.output
+    assert len(Store(open_database(folder / "laberinto.db")).boards()) == 1
+    assert (folder / "thesis.txt").read_text() == "years of work"
 
 
 def _once_there(address: str) -> bytes:

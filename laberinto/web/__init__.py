@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import secrets
+from collections.abc import Collection
 from pathlib import Path
 
 from flask import Flask
@@ -58,14 +59,18 @@ SCREENS = (
 
 MOST_UPLOAD = 4_000_000
 
+LEAST_SECRET = 32
+"""Characters of a key that can be trusted; less is what was left of one."""
+
 
 def default_data() -> Path:
     """Where data is kept unless told otherwise: $LABERINTO_DATA or ~/.local/share/laberinto."""
     return Path(os.environ.get("LABERINTO_DATA", Path.home() / ".local" / "share" / "laberinto"))
 
 
-def create_app(data: Path | None = None) -> Flask:
-    """The application on the data folder ``data``; the database there is made and migrated as needed."""
+def create_app(data: Path | None = None, hosts: Collection[str] = ()) -> Flask:
+    """The application on the data folder ``data``; the database there is made and migrated as needed. Besides this
+    machine's own names it goes by ``hosts``."""
     folder = data or default_data()
     app = Flask(__name__)
     app.config.update(
@@ -86,7 +91,7 @@ def create_app(data: Path | None = None) -> Flask:
     app.extensions["jobs"] = Jobs()
     CSRFProtect(app)
     Compress(app)
-    security.init(app)
+    security.init(app, hosts)
     errors.init(app)
     present.init(app)
     styles.init(app)
@@ -103,8 +108,12 @@ def _modules(static: Path) -> list[str]:
 def _secret(folder: Path) -> str:
     """The key that signs sessions and forms: made once and kept beside the data, readable by its owner only."""
     path = folder / "secret"
-    if not path.exists():
+    kept = path.read_text().strip() if path.exists() else ""
+    if len(kept) < LEAST_SECRET:  # none yet, or one that was being written when the power went
         folder.mkdir(parents=True, exist_ok=True)
-        path.touch(mode=0o600)
-        path.write_text(secrets.token_hex(32))
-    return path.read_text()
+        kept, half = secrets.token_hex(32), path.with_name("secret.half")
+        half.unlink(missing_ok=True)
+        half.touch(mode=0o600)
+        half.write_text(kept)
+        half.replace(path)
+    return kept

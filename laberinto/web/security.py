@@ -1,8 +1,15 @@
-"""Headers that keep a page to itself: nothing inline, nothing from elsewhere."""
+"""Who is answered, and headers that keep a page to itself: nothing inline, nothing from elsewhere.
+
+A request must name a host that this server goes by. Otherwise any website could have its own name point here and then
+read and change boards from a visitor's browser, since to the browser both would be one place (DNS rebinding).
+"""
 
 from __future__ import annotations
 
-from flask import Flask, Response
+import re
+from collections.abc import Collection
+
+from flask import Flask, Response, request
 
 POLICY = "; ".join(
     (
@@ -19,7 +26,30 @@ POLICY = "; ".join(
 )
 
 
-def init(app: Flask) -> None:
+LOOPBACK = frozenset({"localhost", "127.0.0.1", "[::1]"})
+"""Names of this very machine, which no website can go by."""
+
+_HOST = re.compile(r"(\[[0-9a-f:.]+\]|[a-z0-9._-]+)(?::\d{1,5})?", re.ASCII)
+
+
+def host_name(host: str) -> str:
+    """The name in a Host header, without its port, in small letters; "" where it is none."""
+    found = _HOST.fullmatch(host.strip().lower())
+    return found[1].removesuffix(".") if found else ""
+
+
+def init(app: Flask, hosts: Collection[str] = ()) -> None:
+    """Answer requests for this machine's own names and for ``hosts`` only."""
+    served = LOOPBACK | {host_name(host) or host.lower() for host in hosts}
+
+    @app.before_request
+    def _for_us() -> Response | None:
+        asked = request.environ.get("HTTP_HOST", "")
+        if host_name(asked) in served:
+            return None
+        text = "This server does not go by that name. If it should, start it with --allow-host and the name.\n"
+        return Response(text, 421, mimetype="text/plain")
+
     @app.after_request
     def _headers(response: Response) -> Response:
         response.headers.setdefault("Content-Security-Policy", POLICY)

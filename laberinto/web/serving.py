@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import gc
 import sys
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from pathlib import Path
 from threading import Thread
 from time import sleep
 
 from flask import Flask
 
-from laberinto.core.errors import LaberintoError
+from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.simulate import simulate
 
@@ -33,21 +33,35 @@ WARM_AFTER = 5.0
 FIRST = ("base.html", "boards/index.html", "boards/card.html", "patterns/gallery.html", "patterns/card.html")
 """Templates of what is mostly opened first: made ready before anybody is told the address."""
 
+EVERY_ADDRESS = ("", "0.0.0.0", "::")
+"""Listened at, these name no host."""
+
 THREADS = 6
 """Requests that are answered side by side: as many as a browser sends at once to one server."""
 
 
-def run(data: Path | None, host: str, port: int, *, ahead: bool, tell: Callable[[str], None]) -> None:
-    """Serve the data folder until stopped; ``ahead`` cuts boards while nobody asks, ``tell`` is given the address."""
-    from waitress import serve
+def run(
+    data: Path | None, host: str, port: int, *, ahead: bool, tell: Callable[[str], None], hosts: Collection[str] = ()
+) -> None:
+    """Serve the data folder until stopped; ``ahead`` cuts boards while nobody asks, ``tell`` is given the address once
+    it is listened at, ``hosts`` are further names to go by. Raises InputError where the address cannot be had."""
+    from waitress import create_server
 
-    app = create_app(data)
+    named = () if host in EVERY_ADDRESS else (host,)
+    app = create_app(data, (*named, *hosts))
     compile_templates(app, FIRST)
     set_aside()
     if ahead:
         Thread(target=_later, args=(app,), name="warm", daemon=True).start()
+    try:
+        server = create_server(app, host=host, port=port, threads=THREADS, ident=None)
+    except OSError as error:
+        raise InputError(
+            f"Nothing can listen at {host}, port {port}: {error.strerror or error}. "
+            "Is another Laberinto running? Stop it, or choose a port with --port.", "port",
+        ) from None  # fmt: skip
     tell(f"http://{host}:{port}/")
-    serve(app, host=host, port=port, threads=THREADS, ident=None)
+    server.run()
 
 
 def set_aside() -> None:

@@ -17,8 +17,9 @@ def upgrade() -> None:
         sa.Column("created", sa.DateTime, nullable=False),
         sa.Column("changed", sa.DateTime, nullable=False),
         sa.Column("head", sa.Integer, sa.ForeignKey("revision.id")),
+        if_not_exists=True,
     )
-    op.create_index("ix_board_name", "board", ["name"])
+    op.create_index("ix_board_name", "board", ["name"], if_not_exists=True)
     op.create_table(
         "revision",
         sa.Column("id", sa.Integer, primary_key=True),
@@ -27,8 +28,9 @@ def upgrade() -> None:
         sa.Column("plan", sa.String, nullable=False),
         sa.Column("words", sa.String, nullable=False),
         sa.Column("created", sa.DateTime, nullable=False),
+        if_not_exists=True,
     )
-    op.create_index("ix_revision_board", "revision", ["board"])
+    op.create_index("ix_revision_board", "revision", ["board"], if_not_exists=True)
     op.create_table(
         "tick",
         sa.Column("id", sa.Integer, primary_key=True),
@@ -36,8 +38,9 @@ def upgrade() -> None:
         sa.Column("step", sa.String, nullable=False),
         sa.Column("done", sa.DateTime, nullable=False),
         sa.UniqueConstraint("board", "step"),
+        if_not_exists=True,
     )
-    op.create_index("ix_tick_board", "tick", ["board"])
+    op.create_index("ix_tick_board", "tick", ["board"], if_not_exists=True)
     op.create_table(
         "note",
         sa.Column("id", sa.Integer, primary_key=True),
@@ -46,6 +49,7 @@ def upgrade() -> None:
         sa.Column("text", sa.String, nullable=False),
         sa.Column("measured", sa.Float),
         sa.Column("created", sa.DateTime, nullable=False),
+        if_not_exists=True,
     )
-    op.create_index("ix_note_board", "note", ["board"])
-    op.create_table("preference", sa.Column("key", sa.String, primary_key=True), sa.Column("value", sa.String, nullable=False))
+    op.create_index("ix_note_board", "note", ["board"], if_not_exists=True)
+    op.create_table("preference", sa.Column("key", sa.String, primary_key=True), sa.Column("value", sa.String, nullable=False), if_not_exists=True)

@@ -8,9 +8,10 @@ down_revision = "0001"
 
 
 def upgrade() -> None:
-    op.add_column("revision", sa.Column("name", sa.String, nullable=False, server_default=""))
-    op.add_column("revision", sa.Column("token", sa.String, nullable=False, server_default=""))
-    op.add_column("board", sa.Column("variant", sa.String, nullable=False, server_default=""))
+    for table, name in (("revision", "name"), ("revision", "token"), ("board", "variant")):
+        there = {column["name"] for column in sa.inspect(op.get_bind()).get_columns(table)}
+        if name not in there:  # an upgrade that was broken off before upgrades were all or nothing
+            op.add_column(table, sa.Column(name, sa.String, nullable=False, server_default=""))
     op.create_table(
         "variant",
         sa.Column("id", sa.Integer, primary_key=True),
@@ -18,5 +19,6 @@ def upgrade() -> None:
         sa.Column("letter", sa.String, nullable=False),
         sa.Column("revision", sa.Integer, sa.ForeignKey("revision.id"), nullable=False),
         sa.UniqueConstraint("board", "letter"),
+        if_not_exists=True,
     )
-    op.create_index("ix_variant_board", "variant", ["board"])
+    op.create_index("ix_variant_board", "variant", ["board"], if_not_exists=True)

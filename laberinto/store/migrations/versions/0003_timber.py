@@ -16,8 +16,9 @@ def upgrade() -> None:
         sa.Column("plan", sa.String, nullable=False),
         sa.Column("took", sa.String, nullable=False),
         sa.Column("created", sa.DateTime, nullable=False),
+        if_not_exists=True,
     )
-    op.create_index("ix_cut_board", "cut", ["board"])
+    op.create_index("ix_cut_board", "cut", ["board"], if_not_exists=True)
     op.create_table(
         "lot",
         sa.Column("id", sa.Integer, primary_key=True),
@@ -35,12 +36,14 @@ def upgrade() -> None:
         sa.Column("defects", sa.String, nullable=False, server_default="[]"),
         sa.Column("cut", sa.Integer, sa.ForeignKey("cut.id", ondelete="SET NULL")),
         sa.Column("created", sa.DateTime, nullable=False),
+        if_not_exists=True,
     )
-    op.create_index("ix_lot_wood", "lot", ["wood"])
+    op.create_index("ix_lot_wood", "lot", ["wood"], if_not_exists=True)
     op.create_table(
         "photo",
         sa.Column("lot", sa.Integer, sa.ForeignKey("lot.id", ondelete="CASCADE"), primary_key=True),
         sa.Column("jpeg", sa.LargeBinary, nullable=False),
+        if_not_exists=True,
     )
     op.create_table(
         "acknowledgement",
@@ -51,5 +54,6 @@ def upgrade() -> None:
         sa.Column("reason", sa.String, nullable=False),
         sa.Column("created", sa.DateTime, nullable=False),
         sa.UniqueConstraint("board", "key"),
+        if_not_exists=True,
     )
-    op.create_index("ix_acknowledgement_board", "acknowledgement", ["board"])
+    op.create_index("ix_acknowledgement_board", "acknowledgement", ["board"], if_not_exists=True)

@@ -1,0 +1,133 @@
+"""Upgrades: a database of every version opens, whatever ended an earlier try half-way, and nothing in it is lost."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import sqlite3
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from sqlmodel import SQLModel
+
+from laberinto.store import Store, open_database
+from laberinto.store.database import KEPT_COPIES, MIGRATIONS
+
+VERSIONS = sorted((Path(__file__).parent / "versions").glob("*.sql"))
+"""A database of each released version, as the statements that make it."""
+
+KILLED = """
+import os, sys
+from pathlib import Path
+from sqlalchemy import event
+from sqlalchemy.engine import Engine
+from laberinto.store import open_database
+
+path, most, settings = Path(sys.argv[1]), int(sys.argv[2]), ("PRAGMA", "SELECT")
+
+def upgraded(end):
+    seen = 0
+    def count(_connection, cursor, statement, *_rest):
+        nonlocal seen
+        if statement.lstrip().upper().startswith(settings):
+            return
+        seen += 1
+        if seen == end:
+            os._exit(9)
+    event.listen(Engine, "before_cursor_execute", count)
+    open_database(path).dispose()
+
+for end in range(1, most):
+    child = os.fork()
+    if not child:
+        upgraded(end)
+        os._exit(0)
+    if os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]) == 0:
+        print(end - 1)
+        break
+    again = os.fork()
+    if not again:
+        os.rename(path, path.with_name(f"cut-{end}.db"))
+        for suffix in ("-wal", "-shm", "-journal"):
+            left = Path(f"{path}{suffix}")
+            if left.exists():
+                left.rename(path.with_name(f"cut-{end}.db{suffix}"))
+        os._exit(0)
+    os.waitpid(again, 0)
+    path.write_bytes(path.with_suffix(".whole").read_bytes())
+"""
+
+
+def made(version: Path, target: Path) -> Path:
+    with sqlite3.connect(target) as database:
+        database.executescript(version.read_text())
+    database.close()
+    return target
+
+
+def whole(path: Path, version: str) -> None:
+    """Everything of the old database is there, in the newest shape, and can be worked on."""
+    engine = open_database(path)
+    with engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), SQLModel.metadata) == []
+    store = Store(engine)
+    board = store.board(1)
+    assert board and (board.name, board.order_for, board.words) == ("Shoal", "the island ferry", "one strip more")
+    assert board.variants == ((("A", 1),) if version >= "0002" else ())
+    assert store.preferences() == {"units": "in16"}
+    assert store.undo(1) and store.redo(1)
+    assert store.save(1, board.plan.model_copy(update={"name": "Reef"}), "renamed", based_on=2).name == "Reef"
+    engine.dispose()
+
+
+def test_there_is_a_database_of_every_version() -> None:
+    assert [v.stem for v in VERSIONS] == sorted(f.name[:4] for f in (MIGRATIONS / "versions").glob("[0-9]*.py"))
+
+
+@pytest.mark.parametrize("version", VERSIONS[:-1], ids=lambda v: v.stem)
+def test_an_upgrade_killed_at_any_statement_loses_nothing(tmp_path: Path, version: Path) -> None:
+    path = made(version, tmp_path / "old.db")
+    shutil.copy(path, path.with_suffix(".whole"))
+    ran = subprocess.run(
+        [sys.executable, "-c", KILLED, path, "80"], capture_output=True, text=True, env={**os.environ}, timeout=300
+    )
+    assert ran.returncode == 0, ran.stderr
+    statements = int(ran.stdout.split()[-1])
+    cut = sorted(tmp_path.glob("cut-*.db"))
+    assert statements == len(cut) >= 6  # tables, indexes and the note of the version
+    for one in cut:
+        whole(one, version.stem)
+    whole(path, version.stem)
+
+
+def test_an_upgrade_broken_off_by_an_older_laberinto_is_finished(tmp_path: Path) -> None:
+    path = made(VERSIONS[0], tmp_path / "half.db")
+    with sqlite3.connect(path) as database:  # as statements that were each kept by themselves left it
+        database.execute("ALTER TABLE revision ADD COLUMN name VARCHAR NOT NULL DEFAULT ''")
+        database.execute("ALTER TABLE revision ADD COLUMN token VARCHAR NOT NULL DEFAULT ''")
+    database.close()
+    whole(path, "0001")
+
+
+def test_before_an_upgrade_the_database_is_copied_and_the_newest_copies_stay(tmp_path: Path) -> None:
+    path = made(VERSIONS[0], tmp_path / "laberinto.db")
+    older = [tmp_path / f"laberinto.from-000{k}.db" for k in "abcd"]
+    for age, copy in enumerate(older):
+        copy.write_text("")
+        os.utime(copy, (age, age))
+    open_database(path).dispose()
+    copies = {copy.name for copy in tmp_path.glob("laberinto.from-*.db")}
+    assert len(copies) == KEPT_COPIES and "laberinto.from-0001.db" in copies and older[0].name not in copies
+    with sqlite3.connect(tmp_path / "laberinto.from-0001.db") as database:
+        assert database.execute("SELECT version_num FROM alembic_version").fetchall() == [("0001",)]
+        assert database.execute("SELECT name FROM board").fetchall() == [("Shoal",)]
+
+
+def test_a_path_may_hold_what_has_a_meaning_in_addresses(tmp_path: Path) -> None:
+    path = tmp_path / "what? 100% #1.db"
+    open_database(path).dispose()
+    assert [each.name for each in tmp_path.glob("*.db")] == [path.name]
