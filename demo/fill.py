@@ -14,7 +14,6 @@ from laberinto.store import Acknowledgements, Build, Store, open_database
 from .boards import BOARDS, DemoBoard, Turn
 from .timber import HELD_FOR, hold, stock
 
-
 MARKER = "made-by-the-demo"
 """The file that says that a folder holds the demo and nothing of anybody's own."""
 
@@ -53,7 +52,9 @@ def fill(folder: Path) -> bool:
     if store.boards():
         return False
     if own:
-        raise InputError(f"{folder} holds a shop of its own, without boards yet. Choose another folder with --data.", "data")
+        raise InputError(
+            f"{folder} holds a shop of its own, without boards yet. Choose another folder with --data.", "data"
+        )
     stock(store.engine)
     for board in BOARDS:
         _add(store, board, datetime.now(UTC))

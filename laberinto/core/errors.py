@@ -27,7 +27,8 @@ class Millimetres:
     """Lengths in mm to a tenth, as messages show them unless told otherwise."""
 
     def show(self, mm: float) -> str:
-        return f"{mm:.1f}".removesuffix(".0") + " mm"
+        text = f"{mm:.1f}".removesuffix(".0")
+        return ("0" if text == "-0" else text) + " mm"
 
 
 class LaberintoError(Exception):

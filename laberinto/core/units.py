@@ -1,6 +1,6 @@
 """Lengths as people type and read them.
 
-Typed: ``44.5``, ``44,5 mm``, ``4.45cm``, ``0.3 m``, ``1 3/4"``, ``1-3/4 in``, ``3/8"``, ``1.75"``.
+Typed: ``44.5``, ``44,5 mm``, ``4.45cm``, ``0.3 m``, ``1 3/4"``, ``1-3/4 in``, ``3/8"``, ``1.75"``, ``1½``.
 Read: millimetres to a tenth, or inches as fractions to a chosen 1/16, 1/32 or 1/64, with *strong*
 (the true size is a little over) or *shy* (a little under) when rounding hides something that matters.
 
@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 import re
+import unicodedata
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
@@ -20,6 +21,9 @@ from .errors import InputError
 MM_PER_INCH = 25.4
 LONGEST = 5000.0
 """Longest length anybody may type, in mm: more is taken for a slip."""
+
+MOST_TYPED = 40
+"""Characters that a typed length or number may have; no real one comes near."""
 
 STRONG_OR_SHY = 0.1
 """Rounding error in mm from which a fraction is called strong or shy."""
@@ -33,8 +37,14 @@ _LENGTH = re.compile(
       |(?P<fnum>\d+)\s*/\s*(?P<fden>\d+)
       |(?P<decimal>{_NUMBER}))
     \s*(?P<unit>mm|cm|m|in|inch|inches|"|″|”)?\s*$""",
-    re.VERBOSE | re.IGNORECASE,
+    re.VERBOSE | re.IGNORECASE | re.ASCII,
 )
+_SIGNS = str.maketrans({"⁄": "/", "∕": "/", "−": "-", "–": "-", "\u00a0": " ", "\u202f": " ", "\u2009": " "})
+"""What stands for a plain sign or a space."""
+VULGAR = "".join(
+    sign for sign in map(chr, (*range(0xBC, 0xBF), *range(0x2150, 0x215F), 0x2189)) if unicodedata.numeric(sign) % 1
+)
+"""Fractions that are one sign, as ½ and ⅜."""
 _PER_UNIT = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
 _HOW = 'Type it like 44.5, 4.45 cm, 1 3/4" or 1-3/4 in.'
 
@@ -52,9 +62,9 @@ def parse_length(
     shown = text.strip()
     if not shown:
         raise InputError(f"A length is missing here. {_HOW}", field)
-    match = _LENGTH.match(text)
+    match = _LENGTH.match(plain_fractions(shown)) if len(shown) <= MOST_TYPED else None
     if match is None:
-        raise InputError(f"“{shown}” is not a length. {_HOW}", field)
+        raise InputError(f"“{cut_short(shown)}” is not a length. {_HOW}", field)
     g = match.groupdict()
     if (g["den"] and int(g["den"]) == 0) or (g["fden"] and int(g["fden"]) == 0):
         raise InputError(f"“{shown}” divides by zero. {_HOW}", field)
@@ -79,10 +89,57 @@ def parse_length(
     return mm
 
 
+_PLAIN_NUMBER = re.compile(
+    rf"(?P<sign>[-+]?)\s*(?:(?:(?P<whole>\d+)[\s-]+)?(?P<num>\d+)\s*/\s*(?P<den>\d+)|(?P<decimal>{_NUMBER}))", re.ASCII
+)
+
+
+def parse_number(text: str, field: str = "") -> float:
+    """A typed number that is no length: ``5.5``, ``5,5``, ``-2``, ``1 1/2``, ``1½``.
+
+    Raises InputError for anything else.
+    """
+    shown = text.strip()
+    match = _PLAIN_NUMBER.fullmatch(plain_fractions(shown).strip()) if len(shown) <= MOST_TYPED else None
+    if match is None or (match["den"] and not int(match["den"])):
+        raise InputError(f"“{cut_short(shown)}” is not a number. Type it like 5, 5.5 or 5 1/2.", field)
+    if match["decimal"]:
+        value = float(match["decimal"].replace(",", "."))
+    else:
+        value = float(Fraction(int(match["num"]), int(match["den"])) + int(match["whole"] or 0))
+    return -value if match["sign"] == "-" else value
+
+
+def parse_whole(text: str, least: int = 0, most: int = 2**53, field: str = "") -> int:
+    """A typed whole number from ``least`` to ``most``; raises InputError for anything else."""
+    shown = text.strip()
+    if not (len(shown) <= MOST_TYPED and re.fullmatch(r"[-+]?\d+", shown, re.ASCII) and least <= int(shown) <= most):
+        raise InputError(f"“{cut_short(shown)}” is not a whole number from {least} to {most}.", field)
+    return int(shown)
+
+
+def plain_fractions(text: str) -> str:
+    """Text with fractions that are one sign, as ½ or ⅜, written out: ``1½`` becomes ``1 1/2``. Signs that stand for a
+    slash, a minus or a space become that."""
+    out = []
+    for sign in text.translate(_SIGNS):
+        if sign in VULGAR:
+            part = Fraction(unicodedata.numeric(sign)).limit_denominator(100)
+            out.append(f" {part.numerator}/{part.denominator} ")
+        else:
+            out.append(sign)
+    return "".join(out)
+
+
+def cut_short(text: str) -> str:
+    """What was typed as a message quotes it: its beginning, where it is long."""
+    return text if len(text) <= MOST_TYPED else text[: MOST_TYPED - 1] + "…"
+
+
 def _plain(mm: float) -> str:
     """Millimetres with at most one decimal and no trailing zero."""
-    text = f"{mm:.1f}"
-    return text.removesuffix(".0")
+    text = f"{mm:.1f}".removesuffix(".0")
+    return "0" if text == "-0" else text
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,8 @@ from dataclasses import dataclass
 
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.timber import Defect, Lot
+from laberinto.core.timber.lines import MOST_COUNT
+from laberinto.core.units import parse_number, parse_whole
 
 COLUMNS = (
     "kind", "wood", "count", "length", "width", "thickness", "moisture", "price", "radius", "place", "note", "defects",
@@ -100,20 +102,15 @@ def _value(name: str, cell: str) -> object:
         return tuple(_fault(part) for part in cell.split(";") if part.strip())
     if name not in _NUMBERS and name != "count":
         return cell.lower() if name in ("kind", "wood") else cell
-    try:
-        number = float(cell.replace(",", "."))
-    except ValueError:
-        raise InputError(f"“{cell}” is not a number.", name) from None
-    if name == "count" and number != int(number):
-        raise InputError(f"{cell} is not a whole number of pieces.", name)
-    return int(number) if name == "count" else number
+    return parse_whole(cell, 1, MOST_COUNT, name) if name == "count" else parse_number(cell, name)
 
 
 def _fault(text: str) -> Defect:
     *what, start, end, low, high = text.split() if len(text.split()) > 4 else [text, "", "", "", ""]
     try:
-        return Defect(what=" ".join(what), start=float(start), end=float(end), low=float(low), high=float(high))
-    except ValueError:
+        x0, x1, y0, y1 = (parse_number(part) for part in (start, end, low, high))
+        return Defect(what=" ".join(what), start=x0, end=x1, low=y0, high=y1)
+    except (InputError, ValueError):
         raise InputError(
             f"“{text.strip()}” is not a fault. Write what it is and four lengths: knot 300 360 40 80.", "defects"
         ) from None

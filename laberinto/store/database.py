@@ -1,7 +1,7 @@
 """Opening the database: WAL, foreign keys on, every commit on disk, migrated to the newest shape.
 
-A migration is one transaction with all its statements, so whatever ends it half-way leaves the database as it was. Before
-one begins the database is copied beside itself; the newest few copies are kept.
+A migration is one transaction with all its statements, so whatever ends it half-way leaves the database as it was.
+Before one begins the database is copied beside itself; the newest few copies are kept.
 """
 
 from __future__ import annotations

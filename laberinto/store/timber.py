@@ -95,6 +95,11 @@ class Timber:
             held = self._held(session)[lot_id]
             if lot.count < held:
                 raise ShortageError(f"{held} of lot {lot_id} are reserved, so there must be at least {held}.")
+            if held and not _same_wood(_lot(row), lot):
+                raise ShortageError(
+                    f"{held} of lot {lot_id} are reserved as they were; another wood, size or fault would make their "
+                    "cut plan wrong. Let them go on the board's Wood page first, then plan the cuts again."
+                )
             for name, value in _values(lot).items():
                 setattr(row, name, value)
             session.add(row)
@@ -162,6 +167,7 @@ class Timber:
                 row = session.get(LotRow, number)
                 if row is None or row.count - held[number] < n:
                     raise ShortageError(f"Lot {number} no longer holds {n} free piece{'s' if n > 1 else ''}.")
+            self._as_planned(session, plan)
             cut = Cut(board=board_id, state=RESERVED, plan=_PLAN.dump_json(plan).decode(), took=json.dumps(took))
             session.add(cut)
             session.commit()
@@ -173,6 +179,7 @@ class Timber:
             session.exec(text("BEGIN IMMEDIATE"))  # type: ignore[call-overload]
             cut = self._cut(session, cut_id, RESERVED)
             plan = _PLAN.validate_json(cut.plan)
+            self._as_planned(session, plan)
             for number, n in json.loads(cut.took).items():
                 row = session.get(LotRow, int(number))
                 if row is None or row.count < n:
@@ -238,6 +245,17 @@ class Timber:
         return held
 
     @staticmethod
+    def _as_planned(session: Session, plan: CutPlan) -> None:
+        """Raise ShortageError where a lot is no longer what the plan was laid on: cutting it would make wood from
+        nothing."""
+        for plank in plan.planks:
+            if plank.stock.new:
+                continue
+            row = session.get(LotRow, plank.stock.number)
+            if row is None or not _same_wood(_lot(row), plank.stock.lot):
+                raise ShortageError(f"Lot {plank.stock.number} was changed since these cuts were planned.")
+
+    @staticmethod
     def _must(session: Session, lot_id: int) -> LotRow:
         row = session.get(LotRow, lot_id)
         if row is None:
@@ -253,6 +271,12 @@ def _offcut(lot: Lot, length: float, width: float) -> Lot:
         kind=LotKind.OFFCUT, wood=lot.wood, length=round(length, 1), width=round(width, 1), thickness=lot.thickness,
         moisture=lot.moisture, price=price, radius=lot.radius, place=lot.place,
     )  # fmt: skip
+
+
+def _same_wood(one: Lot, other: Lot) -> bool:
+    """Whether what is cut from one could be cut from the other: wood, size, curve and faults are the same."""
+    names = ("kind", "wood", "length", "width", "thickness", "radius", "defects")
+    return all(getattr(one, name) == getattr(other, name) for name in names)
 
 
 def _values(lot: Lot) -> dict[str, Any]:

@@ -25,6 +25,7 @@ from . import (
     patterns,
     picture,
     present,
+    reading,
     reckoners,
     security,
     shop,
@@ -91,6 +92,7 @@ def create_app(data: Path | None = None, hosts: Collection[str] = ()) -> Flask:
     app.extensions["jobs"] = Jobs()
     CSRFProtect(app)
     Compress(app)
+    reading.init(app)
     security.init(app, hosts)
     errors.init(app)
     present.init(app)

@@ -10,9 +10,10 @@ from threading import Event, Lock, Thread
 from time import sleep
 from typing import Any
 
-from laberinto.core.errors import InputError, LaberintoError
+from laberinto.core.errors import LaberintoError
 from laberinto.core.plan import Plan
 from laberinto.core.simulate import at_hand, attempt
+from laberinto.core.units import parse_whole
 
 log = logging.getLogger(__name__)
 
@@ -120,6 +121,4 @@ def _do(job: Job, work: Callable[[Job], Any]) -> None:
 
 def seed_of(text: str) -> int:
     """A typed seed; raises InputError where it is none."""
-    if not text.strip().isdigit() or int(text) > MOST_SEED:
-        raise InputError(f"A seed is a whole number up to {MOST_SEED}.", "seed")
-    return int(text)
+    return parse_whole(text, 0, MOST_SEED, "seed")

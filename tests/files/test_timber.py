@@ -33,8 +33,8 @@ def test_rows_are_told_good_from_bad_with_their_line_and_reason() -> None:
     ]
     assert "no wood called “beach”" in rows[1].problem
     assert [row.problem for row in rows[2:] if row.problem] == [
-        "length: “wide” is not a number.",
-        "count: 1.5 is not a whole number of pieces.",
+        "length: “wide” is not a number. Type it like 5, 5.5 or 5 1/2.",
+        "count: “1.5” is not a whole number from 1 to 400.",
         "It has 6 cells under 5 columns.",
     ]
     assert rows[-1].lot is not None and rows[-1].lot.length == 900.5

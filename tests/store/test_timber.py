@@ -7,12 +7,14 @@ from pathlib import Path
 
 import pytest
 from sqlalchemy import Engine
+from sqlmodel import Session
 
 from laberinto.core.errors import LaberintoError
 from laberinto.core.patterns import Alternating
 from laberinto.core.timber import Lot, Need
 from laberinto.core.timber.cutting import CutPlan, Saw, Stock, cut
 from laberinto.store import Acknowledgements, ShortageError, Store, Timber, open_database
+from laberinto.store.tables import LotRow
 
 PLANK = Lot.of(wood="beech", count=3, length=1200.0, width=150.0, thickness=52.0, price=30.0, place="rack 2")
 NEED = [Need("beech", 600, 33, 36, 6)]
@@ -149,3 +151,28 @@ def test_a_finding_is_let_stand_once_with_the_last_reason(engine: Engine, board:
     assert {k: (s.why, s.reason) for k, s in stand.all().items()} == {"thin.strips": ("thinner", "still")}
     stand.remove("thin.strips")
     assert stand.all() == {}
+
+
+def test_a_plan_is_cut_only_from_the_wood_it_was_laid_on(timber: Timber, board: int, engine: Engine) -> None:
+    """A lot that shrank since cannot be reserved or booked: the strips would be of wood that is not there."""
+    (number,) = timber.add([PLANK])
+    plan = planned(timber)
+    shorter = PLANK.model_copy(update={"length": 900.0})
+    timber.change(number, shorter)
+    with pytest.raises(ShortageError, match="was changed since"):
+        timber.reserve(board, plan)
+    timber.change(number, PLANK.model_copy(update={"place": "rack 9", "price": 1.0}))  # the wood is the same
+    cut_id = timber.reserve(board, plan)
+    with pytest.raises(ShortageError, match="reserved as they were"):
+        timber.change(number, shorter)
+    timber.change(number, PLANK.model_copy(update={"note": "by the door"}))
+    with Session(engine) as session:  # past the guard, as an older Laberinto would have let it
+        row = session.get(LotRow, number)
+        assert row is not None
+        row.length = 900.0
+        session.add(row)
+        session.commit()
+    before = shelf(timber)
+    with pytest.raises(ShortageError, match="was changed since"):
+        timber.book(cut_id)
+    assert shelf(timber) == before

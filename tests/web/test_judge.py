@@ -68,8 +68,8 @@ def test_arrange_for_me_from_asking_to_using(visitor: Visitor, store: Store, cha
     ("asked", "says"),
     [
         ({"wish-woods": "ignore", "seed": "1"}, "Say for at least one"),
-        ({"wish-woods": "avoid", "seed": "some"}, "A seed is a whole number"),
-        ({"wish-woods": "avoid", "seed": "9999999"}, "A seed is a whole number"),
+        ({"wish-woods": "avoid", "seed": "some"}, "is not a whole number"),
+        ({"wish-woods": "avoid", "seed": "9999999"}, "is not a whole number"),
     ],
 )
 def test_what_cannot_be_arranged_is_said(visitor: Visitor, chaos: int, asked: dict[str, str], says: str) -> None:

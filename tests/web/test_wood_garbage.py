@@ -20,7 +20,7 @@ junk = st.sampled_from(
 ADDRESSES: dict[str, tuple[str, ...]] = {
     "/timber/lines": ("lines",),
     "/timber/read": ("lines",),
-    "/timber/csv": ("text", "good-only"),
+    "/timber/csv": ("text", "keep"),
     "/timber/1": ("kind", "wood", "count", "length", "width", "thickness", "moisture", "price", "radius", "defects"),
     "/timber/1/photo": ("remove",),
     "/boards/size": ("family", "want-width", "want-length", "want-thickness", "n-strips", "was-strips", "hold", "pick"),

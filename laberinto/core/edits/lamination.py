@@ -14,16 +14,19 @@ from ..errors import InputError
 from ..plan import Plan
 from ..stages import Mill, StripSpec
 from ..stages.mill import LEAST_WIDTH, MOST_STRIPS, MOST_WIDTH
-from ..units import Lengths, parse_length
+from ..units import MOST_TYPED, VULGAR, Lengths, cut_short, parse_length
 from ..woods import LIBRARY, Wood
 from .model import Edit
 from .strips import laid
 
-_ITEM = re.compile(
-    r"\s*(?P<wood>[^\W\d_][^\d,;()×]*?)\s*(?:(?P<count>\d+)\s*[x×]\s*)?(?P<width>[\d.,/][^;()]*?)?\s*$", re.I
-)
+MOST_LINE = 4000
+"""Characters of a line that are read."""
+
+_SIZE_FROM = re.compile(rf"[0-9.,/{VULGAR}]")
+_COUNT = re.compile(r"(\d+)\s*[x×]\s*", re.I | re.ASCII)
 _SPLIT = re.compile(r"[,;\n](?!\d)|[()]")
-_TIMES = re.compile(r"\s*[x×]\s*(\d+)\s*", re.I)
+_SECOND_WORD = re.compile(r"\d\s+[^\W\d_]{3,}")
+_TIMES = re.compile(r"\s*[x×]\s*(\d{1,9})\s*", re.I | re.ASCII)
 
 
 class LaminationError(InputError):
@@ -47,6 +50,11 @@ def parse(line: str, lengths: Lengths, letters: Mapping[str, str] | None = None)
 
     Raises LaminationError that points at the word.
     """
+    if len(line) > MOST_LINE:
+        raise LaminationError(
+            f"The line has {len(line):,} characters; at most {MOST_LINE:,} are read. Repeat with brackets: (…) x4.",
+            MOST_LINE, len(line),
+        )  # fmt: skip
     reader = _Reader(line, lengths, {key.lower(): wood for key, wood in (letters or {}).items()})
     found = reader.items(0)
     if not found:
@@ -97,43 +105,44 @@ class _Reader:
         return inner * count
 
     def _item(self, start: int, end: int) -> list[Lamina]:
+        """A wood up to the first digit, then perhaps a count, then the width."""
         text = self.line[start:end]
-        lead = start + len(text) - len(text.lstrip())
-        tail = start + len(text.rstrip())
-        match = _ITEM.match(text)
-        if match is None:
+        lead, tail = start + len(text) - len(text.lstrip()), start + len(text.rstrip())
+        found = _SIZE_FROM.search(self.line, lead, tail)
+        size = found.start() if found else tail
+        word = self.line[lead:size].rstrip()
+        if not word[:1].isalpha():
             raise LaminationError("An item is a wood and a width, like plum 3x12.", lead, tail)
-        wood = self._wood(match["wood"].strip(), start + match.start("wood"), start + match.end("wood"))
-        if match["width"] is None:
+        if word.endswith(("-", "−")):
+            raise LaminationError("A width is above 0; leave the minus out.", lead + len(word) - 1, tail)
+        wood = self._wood(word, lead, lead + len(word))
+        times = _COUNT.match(self.line, size, tail)
+        at = times.end() if times else size
+        if at == tail:
             raise LaminationError(f"How wide is the {wood.name.lower()}? Put a width behind it.", lead, tail)
+        typed = self.line[at:tail]
         try:
-            width = parse_length(match["width"], self.lengths.system, least=LEAST_WIDTH, most=MOST_WIDTH)
+            width = parse_length(typed, self.lengths.system, least=LEAST_WIDTH, most=MOST_WIDTH)
         except InputError as error:
-            words = re.search(r"\d\s+[^\W\d_]{3,}", match["width"])
-            said = "Put a comma between two items." if words else str(error)
-            raise LaminationError(said, start + match.start("width"), start + match.end("width")) from None
-        count = int(match["count"] or 1)
-        if not 1 <= count <= MOST_STRIPS:
-            raise LaminationError(f"1 to {MOST_STRIPS} strips of a kind.", start + match.start("count"), tail)
-        return [Lamina(wood.key, width)] * count
+            said = "Put a comma between two items." if _SECOND_WORD.search(typed[:MOST_TYPED]) else str(error)
+            raise LaminationError(said, at, tail) from None
+        if times and not (len(times[1]) < 9 and 1 <= int(times[1]) <= MOST_STRIPS):
+            raise LaminationError(f"1 to {MOST_STRIPS} strips of a kind.", size, tail)
+        return [Lamina(wood.key, width)] * (int(times[1]) if times else 1)
 
     def _wood(self, word: str, start: int, end: int) -> Wood:
         low = " ".join(word.lower().replace("-", " ").split())
         if low in self.letters:
             return LIBRARY[self.letters[low]]
-        names = {wood.name.lower().replace("-", " "): wood for wood in LIBRARY.values()}
-        names |= {wood.key.replace("-", " "): wood for wood in LIBRARY.values()}
-        if low in names:
-            return names[low]
-        found = {wood.key: wood for name, wood in names.items() if name.startswith(low)}
+        found = LIBRARY.named(low)
         if len(found) == 1:
-            return next(iter(found.values()))
+            return found[0]
         if found:
-            several = ", ".join(wood.name.lower() for wood in found.values())
+            several = ", ".join(wood.name.lower() for wood in found)
             raise LaminationError(f"“{word}” may be {several}; type more of it.", start, end)
         near = [w.name.lower() for w in LIBRARY.values() if low[:3] and low[:3] in w.name.lower()]
         hint = f" Did you mean {' or '.join(near[:3])}?" if near else " The palette lists what there is."
-        raise LaminationError(f"There is no wood called “{word}”.{hint}", start, end)
+        raise LaminationError(f"There is no wood called “{cut_short(word)}”.{hint}", start, end)
 
 
 def written(strips: Sequence[StripSpec], lengths: Lengths) -> str:

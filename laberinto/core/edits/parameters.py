@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from enum import StrEnum
 from typing import Any
@@ -12,9 +11,12 @@ from ..plan import Plan
 from ..rules.model import SUB_PANELS, Remedy
 from ..stages import Spec, Stage, specs
 from ..subpanels import split
-from ..units import Lengths, parse_length
+from ..units import Lengths, parse_length, parse_number, parse_whole
 from ..validation import checked
 from .model import Edit
+
+MOST_TEXT = 400
+"""Characters that are read of a list of numbers."""
 
 
 def shown(spec: Spec, value: Any, lengths: Lengths) -> str:
@@ -50,15 +52,10 @@ def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
         return text
     if spec.kind == "grits":
         try:
-            return tuple(int(part) for part in text.replace(",", " ").split())
-        except ValueError:
+            return tuple(parse_whole(part) for part in text[:MOST_TEXT].replace(",", " ").split())
+        except InputError:
             raise InputError("Grits are whole numbers with spaces between, like 80 120 180.", spec.name) from None
-    try:
-        number = float(text.replace(",", "."))
-    except ValueError:
-        number = math.nan
-    if not math.isfinite(number):
-        raise InputError(f"“{text}” is not a number.", spec.name)
+    number = parse_number(text, spec.name)
     if spec.kind == "count" and number != int(number):
         raise InputError(f"{spec.label} is a whole number.", spec.name)
     if not (spec.least or 0) <= number <= (spec.most or float("inf")):

@@ -55,8 +55,7 @@ class Check:
     def remedy_at(self, which: str) -> Remedy | None:
         """The remedy of this number, as a form sends it; the first where the number is none, None where there is no
         remedy."""
-        at = int(which) if which.isdigit() else 0
-        return self.remedies[min(at, len(self.remedies) - 1)] if self.remedies else None
+        return self.remedies[1 if which == "1" and self.other else 0] if self.remedies else None
 
     @property
     def key(self) -> str:

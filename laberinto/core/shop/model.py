@@ -10,7 +10,9 @@ from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, model_validator
 
+from ..errors import InputError
 from ..stages.fields import Spec, millimetres, number, specs, text, whole
+from ..units import parse_number
 from ..validation import checked
 from .schools import SCHOOLS
 
@@ -142,8 +144,8 @@ class Shop(BaseModel):
     def router_bits(self) -> tuple[float, ...]:
         """Widths of the bits there are, mm; none where it was not said."""
         try:
-            return tuple(sorted(float(part.replace(",", ".")) for part in re.split(r"[;\s]+|,\s", self.bits) if part))
-        except ValueError:
+            return tuple(sorted(parse_number(part) for part in re.split(r"[;\s]+|,\s", self.bits) if part))
+        except InputError:
             raise ValueError("router bits are widths in mm with spaces between, like 6 9.5 12") from None
 
     @property

@@ -12,22 +12,59 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..errors import InputError
-from ..units import Lengths, parse_length
+from ..units import VULGAR, Lengths, cut_short, parse_length, parse_whole
 from ..woods import LIBRARY, Wood
 from .model import Defect, Lot, LotKind
 
 MOST_LINES = 200
 """Lines taken at once."""
 
-_SIZE = re.compile(r"[\d.,/\"″ ]+(?:mm|cm|m|in)?\s*[x×]\s*.+$", re.I)
+MOST_LINE = 400
+"""Characters of one line."""
+
+MOST_SPAN = 60
+"""Characters of where a fault starts and ends."""
+
+MOST_COUNT = 400
+"""Pieces in a lot."""
+
 _KINDS = {form: kind for kind in LotKind for form in (kind.value, f"{kind.value}s")}
-_FAULT = re.compile(
-    r"^(?P<what>[^\W\d][^\d]*?)\s+(?P<x0>[\d.,/ ]+\S*?)\s*(?:-|–|to)\s*(?P<x1>[\d.,/ ]+\S*?)\s*[x×]\s*"
-    r"(?P<y0>[\d.,/ ]+\S*?)\s*(?:-|–|to)\s*(?P<y1>[\d.,/ ]+\S*?)\s*$",
-    re.I,
+_COUNT = re.compile(r"(\d+)\s*(?:[x×]\s*)?(?=[^\W\d])", re.ASCII)
+_NUMBER_FROM = re.compile(rf"[0-9{VULGAR}]|[.,][0-9]")
+_TIMES = re.compile(r"[x×]", re.I)
+_MOISTURE = re.compile(r"(\d+(?:[.,]\d+)?)\s*%", re.ASCII)
+_MONEY = r"[€$£¥]|kr|eur|usd|gbp|chf|nok|sek|dkk"
+_PRICE = re.compile(rf"(?:price\s+)?(?:{_MONEY})?\s*(\d+(?:[.,]\d{{1,2}})?)\s*(?:{_MONEY})?", re.I | re.ASCII)
+_FAULTS = frozenset(
+    [
+        "knot",
+        "knots",
+        "split",
+        "splits",
+        "shake",
+        "shakes",
+        "check",
+        "checks",
+        "crack",
+        "cracks",
+        "hole",
+        "holes",
+        "nail",
+        "nails",
+        "wane",
+        "bark",
+        "rot",
+        "pith",
+        "heart",
+        "sapwood",
+        "stain",
+        "worm",
+        "fault",
+        "faults",
+        "char",
+    ]
 )
-_MOISTURE = re.compile(r"^(\d+(?:[.,]\d+)?)\s*%$")
-_PRICE = re.compile(r"^(?:price\s+)?\D?\s*(\d+(?:[.,]\d{1,2})?)\s*\D?$", re.I)
+"""Words that begin a fault and no place in a shop."""
 
 
 class LineError(InputError):
@@ -65,8 +102,14 @@ def read_lines(text: str, lengths: Lengths) -> list[Read]:
 
 def read_line(line: str, lengths: Lengths) -> Lot:
     """One lot; raises LineError that points at what cannot be taken."""
-    parts = [(m.start(), m.group()) for m in re.finditer(r"(?:(?!,\s|;).)+", line)]
-    parts = [(start + len(part) - len(part.lstrip(" ,;")), part.strip(" ,;")) for start, part in parts]
+    if len(line) > MOST_LINE:
+        raise LineError(f"This line has {len(line)} characters; a lot takes {MOST_LINE}.", MOST_LINE, len(line))
+    parts = []
+    at = 0
+    for part in re.split(r"(,\s|;)", line):
+        if part not in (";",) and part.strip(" ,\t"):
+            parts.append((at + len(part) - len(part.lstrip(" ,\t")), part.strip(" ,\t")))
+        at += len(part)
     if not parts or not parts[0][1]:
         raise LineError("The line is empty. Type a wood and a size, like beech 2400 x 180 x 52.", 0, len(line))
     values = _what(*parts[0], lengths)
@@ -87,28 +130,29 @@ def read_line(line: str, lengths: Lengths) -> Lot:
 def _what(start: int, part: str, lengths: Lengths) -> dict[str, Any]:
     """Count, wood, kind and size."""
     end = start + len(part)
-    match = re.match(
-        r"^(?:(?P<count>\d+)\s*(?:[x×]\s*)?(?=[^\W\d]))?\s*(?P<words>[^\d]*?)\s*(?P<size>\d.*|\.\d.*)?$", part
-    )
-    if match is None or not match["words"].strip():
+    times = _COUNT.match(part)
+    first = times.end() if times else 0
+    found = _NUMBER_FROM.search(part, first)
+    size = found.start() if found else len(part)
+    words = part[first:size].strip()
+    if not words:
         raise LineError("Begin with a wood and a size, like 6 beech planks 2400 x 180 x 52.", start, end)
-    at = start + match.start("words")
-    wood, kind = _named(match["words"].strip(), at)
-    if not match["size"] or not _SIZE.match(match["size"]):
+    at = start + part.index(words, first)
+    wood, kind = _named(words, at)
+    sizes = [text.strip() for text in _TIMES.split(part[size:])]
+    if len(sizes) < 2:
         raise LineError(f"How large is the {wood.name.lower()}? Put length × width × thickness behind it.", at, end)
-    sizes = re.split(r"\s*[x×]\s*", match["size"])
     if len(sizes) != 3:
-        raise LineError(
-            "A size is three lengths: along the grain, across it, and the thickness.", start + match.start("size"), end
-        )
+        raise LineError("A size is three lengths: along the grain, across it, and the thickness.", start + size, end)
     try:
-        length, width, thick = (parse_length(size, lengths.system) for size in sizes)
+        length, width, thick = (parse_length(text, lengths.system) for text in sizes)
     except InputError as error:
-        raise LineError(error.say(lengths), start + match.start("size"), end) from None
-    return {
-        "count": int(match["count"] or 1), "wood": wood.key, "kind": kind, "length": length, "width": width,
-        "thickness": thick,
-    }  # fmt: skip
+        raise LineError(error.say(lengths), start + size, end) from None
+    try:
+        count = parse_whole(times[1], 1, MOST_COUNT) if times else 1
+    except InputError:
+        raise LineError(f"How many pieces? Type 1 to {MOST_COUNT}.", start, start + first) from None
+    return {"count": count, "wood": wood.key, "kind": kind, "length": length, "width": width, "thickness": thick}
 
 
 def _named(words: str, at: int) -> tuple[Wood, LotKind]:
@@ -117,37 +161,64 @@ def _named(words: str, at: int) -> tuple[Wood, LotKind]:
     if len(names) > 1 and names[-1] in _KINDS:
         kind = _KINDS[names.pop()]
     name = " ".join(names)
-    exact = [wood for wood in LIBRARY.values() if name in (wood.name.lower(), wood.key, wood.key.replace("-", " "))]
-    found = exact or [wood for wood in LIBRARY.values() if wood.name.lower().startswith(name)]
-    found = found or [wood for wood in LIBRARY.values() if name in wood.name.lower().split()]
+    found = LIBRARY.named(name)
     if len(found) == 1:
         return found[0], kind
     if found:
-        which = " or ".join(wood.name.lower() for wood in found[:4])
-        raise LineError(f"“{name}” could be {which}. Write more of it.", at, at + len(words))
-    raise LineError(f"There is no wood called “{name}” in the library.", at, at + len(words))
+        which = " or ".join(wood.name.lower() for wood in found[:6])
+        raise LineError(f"“{cut_short(name)}” could be {which}. Write more of it.", at, at + len(words))
+    raise LineError(f"There is no wood called “{cut_short(name)}” in the library.", at, at + len(words))
 
 
 def _more(part: str, values: dict[str, Any], faults: list[Defect], lengths: Lengths) -> None:
     """Any other part of a line."""
     system = lengths.system
-    if match := _MOISTURE.match(part):
+    if match := _MOISTURE.fullmatch(part):
         values["moisture"] = float(match[1].replace(",", "."))
-    elif match := _FAULT.match(part):
-        x0, x1, y0, y1 = (parse_length(match[k], system, zero=True) for k in ("x0", "x1", "y0", "y1"))
-        if x1 <= x0 or y1 <= y0:
-            raise InputError("A fault ends behind where it starts, along the piece and across it.")
-        faults.append(Defect(what=match["what"].strip(), start=x0, end=x1, low=y0, high=y1))
+    elif (fault := _fault(part, lengths)) is not None:
+        faults.append(fault)
     elif part.lower().startswith("curve "):
         values["radius"] = parse_length(part[6:], system)
     elif part.lower().startswith("note "):
         values["note"] = part[5:].strip()
-    elif (match := _PRICE.match(part)) and "price" not in values:
+    elif (match := _PRICE.fullmatch(part)) and "price" not in values:
         values["price"] = float(match[1].replace(",", "."))
+    elif part.split()[0].lower() in _FAULTS:
+        raise InputError(f"Where does the {part.split()[0].lower()} lie? Along and across: knot 300 to 360 x 40 to 80.")
     elif "place" not in values:
         values["place"] = part
     else:
         raise InputError(f"“{part}” says a second time where the lot lies. Put “note” before what is a note.")
+
+
+def _fault(part: str, lengths: Lengths) -> Defect | None:
+    """A fault with where it lies, ``knot 300 to 360 x 40 to 80``; None where the part is something else."""
+    found = _NUMBER_FROM.search(part)
+    spans = [_span(text, lengths) for text in _TIMES.split(part[found.start() :])] if found else []
+    what = part[: found.start()].strip() if found else ""
+    if len(spans) != 2 or None in spans or not what:
+        return None
+    (x0, x1), (y0, y1) = (span for span in spans if span)
+    if x1 <= x0 or y1 <= y0:
+        raise InputError("A fault ends behind where it starts, along the piece and across it.")
+    return Defect(what=what, start=x0, end=x1, low=y0, high=y1)
+
+
+def _span(text: str, lengths: Lengths) -> tuple[float, float] | None:
+    """Two lengths with “to” or a dash between, or None. A dash may also stand within a mixed fraction: the first
+    at which both sides are lengths parts them."""
+    if len(text) > MOST_SPAN:
+        return None
+    marks = list(re.finditer(r"\bto\b|[-–−]", text))
+    for mark in sorted(marks, key=lambda m: m.group() != "to"):
+        try:
+            return (
+                parse_length(text[: mark.start()], lengths.system, zero=True),
+                parse_length(text[mark.end() :], lengths.system, zero=True),
+            )
+        except InputError:
+            continue
+    return None
 
 
 def written(lot: Lot, lengths: Lengths) -> str:

@@ -34,6 +34,16 @@ class Library(Mapping[str, Wood]):
         hint = f" Did you mean {' or '.join(near[:3])}?" if near else f" There are {len(self)} to choose from."
         raise InputError(f"There is no wood called “{key}” in the library.{hint}", field)
 
+    def named(self, words: str) -> list[Wood]:
+        """The woods that somebody may mean by ``words``: the one of that very name, else all whose name begins so, or
+        has all of the words; several where more must be said."""
+        low = " ".join(words.lower().replace("-", " ").split())
+        names = {wood.key: wood.name.lower().replace("-", " ") for wood in self._woods.values()}
+        exact = [key for key, name in names.items() if name == low]
+        found = exact or [key for key, name in names.items() if set(low.split()) <= set(name.split())]
+        found = found or [key for key, name in names.items() if name.startswith(low) or key.replace("-", " ") == low]
+        return [self._woods[key] for key in found] if low else []
+
     def of_tone(self, tone: Tone) -> list[Wood]:
         """All woods that read as ``tone``."""
         return [wood for wood in self._woods.values() if wood.tone is tone]

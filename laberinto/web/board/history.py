@@ -7,7 +7,7 @@ from flask import Response, abort, render_template, request
 from laberinto.core.errors import InputError
 from laberinto.store import VARIANTS
 
-from .. import present
+from .. import present, reading
 from ..lookup import find
 from .answer import answer, bp, done, fault_of
 from .view import Looking
@@ -71,10 +71,10 @@ def _now(board_id: int) -> Response:
 
 
 def _revision(field: str) -> int:
-    text = request.form.get(field, "")
-    if not text.isdigit():
+    found = reading.whole(request.form.get(field))
+    if found is None:
         abort(404)
-    return int(text)
+    return found
 
 
 def _letter() -> str:

@@ -17,25 +17,16 @@ from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths, parse_length
 
 from .. import present
+from ..reading import must_number, must_whole, must_wholes
 from . import pattern
 
 Form = Mapping[str, str]
 Operation = Callable[[Plan, str, Form, Lengths], Edit]
 
 
-def _number(form: Form, name: str) -> int:
-    try:
-        return int(form.get(name, ""))
-    except ValueError:
-        raise InputError("That button lost its place; reload the page.") from None
-
-
 def _chosen(form: Form) -> list[int]:
-    """The pieces an edit is for, as positions with commas between."""
-    try:
-        return [int(at) for at in form.get("at", "").split(",")]
-    except ValueError:
-        raise InputError("That button lost its place; reload the page.") from None
+    """The pieces an edit is for."""
+    return must_wholes(form, "at")
 
 
 def _signed(text: str, field: str, lengths: Lengths) -> float:
@@ -77,10 +68,7 @@ def _width(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
 
 def _drag(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
     """An edge dragged to a width in mm: taken to the nearest step of the maker's units."""
-    try:
-        dragged = float(form.get("mm", ""))
-    except ValueError:
-        raise InputError("That drag lost its place; reload the page.") from None
+    dragged = must_number(form, "mm")
     width = min(max(lengths.nearest(dragged), LEAST_WIDTH), MOST_WIDTH)
     chosen = _chosen(form)
     now = strips.widths(plan, stage)
@@ -119,14 +107,8 @@ def _row_turn(lie: Lie) -> Operation:
 
 def _shift(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
     """Rows shifted by a typed or dragged amount."""
-    if "mm" in form:
-        try:
-            by = float(form["mm"])
-        except ValueError:
-            raise InputError("That drag lost its place; reload the page.") from None
-        by = lengths.nearest(by)
-    else:
-        by = _signed(form.get("by", ""), "by", lengths)
+    dragged = "mm" in form
+    by = lengths.nearest(must_number(form, "mm")) if dragged else _signed(form.get("by", ""), "by", lengths)
     return rows.shift(plan, stage, _chosen(form), by) if by else Edit(plan, "")
 
 
@@ -149,7 +131,7 @@ OPERATIONS: dict[str, Operation] = {
     "want": _want,
     "remedy": _remedy,
     "parameters": lambda plan, stage, form, lengths: set_parameters(plan, stage, form, lengths),
-    "strip-move": lambda plan, stage, form, _: strips.move(plan, stage, _chosen(form), _number(form, "to")),
+    "strip-move": lambda plan, stage, form, _: strips.move(plan, stage, _chosen(form), must_whole(form, "to")),
     "strip-add": lambda plan, stage, _form, _: strips.add(plan, stage),
     "strip-remove": lambda plan, stage, form, _: strips.remove(plan, stage, _chosen(form)),
     "strip-double": lambda plan, stage, form, _: strips.duplicate(plan, stage, _chosen(form)),
@@ -168,7 +150,7 @@ OPERATIONS: dict[str, Operation] = {
     "lamination": _line,
     "pattern": pattern.change,
     "wood-replace": lambda plan, _stage, form, _: woods.replace_wood(plan, form.get("old", ""), form.get("new", "")),
-    "row-move": lambda plan, stage, form, _: rows.move(plan, stage, _chosen(form), _number(form, "to")),
+    "row-move": lambda plan, stage, form, _: rows.move(plan, stage, _chosen(form), must_whole(form, "to")),
     "row-swap": lambda plan, stage, form, _: rows.swap(plan, stage, _chosen(form)),
     "row-flip": _row_turn(Lie.FLIP),
     "row-end-for-end": _row_turn(Lie.END_FOR_END),

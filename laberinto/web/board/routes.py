@@ -14,7 +14,7 @@ from laberinto.core.plan import Plan
 from laberinto.core.simulate import simulate
 from laberinto.store import BoardView, StaleError
 
-from .. import present
+from .. import present, reading
 from ..lookup import find
 from .answer import answer, bp, done, fault_of
 from .operations import OPERATIONS
@@ -49,8 +49,7 @@ def edit(board_id: int) -> Response:
     token = request.form.get("token", "")[:60]
     if token and present.store().arrived(board_id, token):  # sent twice, since its first answer got lost
         return done(find(board_id), looking, request.form.get("focus", ""))  # it may have arrived just now
-    base = request.form.get("revision", "")
-    on = int(base) if base.isdigit() else -1
+    on = _shown_at()
     try:
         change = operation(board.plan, looking.stage, request.form, present.lengths())
     except LaberintoError as error:
@@ -63,6 +62,12 @@ def edit(board_id: int) -> Response:
                 return done(find(board_id), looking, request.form.get("focus", ""))
             return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
     return done(board, _onward(board, looking, change), request.form.get("focus", ""))
+
+
+def _shown_at() -> int:
+    """The revision that the page showed; one that never was where it does not say."""
+    found = reading.whole(request.form.get("revision"))
+    return -1 if found is None else found
 
 
 def _onward(board: BoardView, looking: Looking, change: Edit) -> Looking:

@@ -11,7 +11,7 @@ from laberinto.core.units import parse_length
 from laberinto.store import Build
 from laberinto.web.steps import sheet
 
-from .. import present
+from .. import present, reading
 from ..lookup import find
 from .view import Log, log
 
@@ -78,9 +78,9 @@ def note(board_id: int) -> Response:
 def erase(board_id: int) -> Response:
     """Remove an entry."""
     find(board_id)
-    number = request.form.get("note", "")
-    if number.isdigit():
-        Build(present.store().engine, board_id).erase(int(number))
+    number = reading.whole(request.form.get("note"))
+    if number is not None:
+        Build(present.store().engine, board_id).erase(number)
     return _after(board_id)
 
 

@@ -15,7 +15,7 @@ from laberinto.core.simulate import Simulation, simulate
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
 
-from .. import present
+from .. import present, reading
 from ..lookup import find
 
 bp = Blueprint("compare", __name__, template_folder="templates")
@@ -36,16 +36,17 @@ class Half:
 
 def half(key: str, prefix: str) -> Half:
     """The board (``3``) or the state of one (``3.17``) that a key names; 404 where there is none."""
-    board_id, _, revision = key.partition(".")
-    if not board_id.isdigit() or (revision and not revision.isdigit()):
+    number, _, state_of = key.partition(".")
+    board_id, revision = reading.whole(number), reading.whole(state_of)
+    if board_id is None or (state_of and revision is None):
         abort(404)
-    board = find(int(board_id))
+    board = find(board_id)
     plan, state = board.plan, "as it stands"
-    if revision:
-        found = present.store().plan_at(board.id, int(revision))
+    if revision is not None:
+        found = present.store().plan_at(board.id, revision)
         if found is None:
             abort(404)
-        line = next(r for r in present.store().history(board.id) if r.id == int(revision))
+        line = next(r for r in present.store().history(board.id) if r.id == revision)
         letter = f"variant {line.letters}, " if line.letters else ""
         plan, state = found, letter + (line.name or line.words) + ", " + present.when(line.created)
     sim = simulate(plan)

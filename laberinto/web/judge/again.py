@@ -16,8 +16,8 @@ from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat
 from laberinto.store import StaleError
 
-from .. import present
-from ..jobs import Job, seed_of
+from .. import present, reading
+from ..jobs import MOST_SEED, Job, seed_of
 from ..lookup import find
 from .routes import bp
 
@@ -74,11 +74,12 @@ def _face(point: Point, within: tuple[float, float]) -> Markup:
 def adopt(board_id: int) -> Response | str:
     """Make the board's plan that with so many more passes."""
     board = find(board_id)
-    passes, seed = request.form.get("passes", ""), request.form.get("seed", "")
-    if not (passes.isdigit() and seed.isdigit() and 0 < int(passes) <= MOST):
+    passes = reading.whole(request.form.get("passes"), MOST)
+    seed = reading.whole(request.form.get("seed"), MOST_SEED)
+    if not passes or seed is None:
         abort(400)
     try:
-        edit = cut_again(board.plan, int(passes), int(seed))
+        edit = cut_again(board.plan, passes, seed)
         present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
     except StaleError:
         pass  # someone was quicker: the page shows the board as it is now

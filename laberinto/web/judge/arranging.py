@@ -21,7 +21,7 @@ from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat
 from laberinto.store import BoardView, StaleError
 
-from .. import present
+from .. import present, reading
 from ..jobs import Job, seed_of
 from ..lookup import find
 from .routes import bp
@@ -119,7 +119,7 @@ def arrange(board_id: int) -> tuple[str, int] | str:
     if errors:
         return panel(board_id, errors), 422
     rows = _rows(board.plan, stage)
-    kept = {int(text) for text in request.form.getlist("keep") if text.isdigit()}
+    kept = {reading.whole(text) for text in request.form.getlist("keep")}
     locked = {at: (number, lie) for at, (_, number, lie) in enumerate(rows) if at in kept}
     sim = simulate(board.plan)
 
@@ -169,8 +169,8 @@ def use(board_id: int) -> Response | tuple[str, int]:
 
 
 def _row(text: str) -> tuple[int, Lie]:
-    number, _, lie = text.partition(":")
-    try:
-        return int(number), Lie(lie)
-    except ValueError:
-        raise InputError("That arrangement lost its place; arrange again.") from None
+    slice_, _, lie = text.partition(":")
+    number = reading.whole(slice_)
+    if number is None or lie not in set(Lie):
+        raise InputError("That arrangement lost its place; arrange again.")
+    return number, Lie(lie)

@@ -8,8 +8,9 @@ from flask import render_template, request
 
 from laberinto.core.errors import InputError
 from laberinto.core.picture import Fewer, panels, with_at_most
+from laberinto.core.picture.grid import MOST_SIDE
 
-from .. import present
+from .. import present, reading
 from ..jobs import Job
 from .routes import bp
 from .state import State, read
@@ -25,17 +26,13 @@ def fewer() -> tuple[str, int] | str:
     """Start or ask after the search; ``keep`` lists cells that stay as they are."""
     try:
         state = read(request.form)
-        text = request.form.get("most", "").strip()
-        if not text.isdigit() or not 1 <= int(text) <= 40:
-            raise InputError("How many panels at most: a whole number from 1 to 40.", "most")
-        keep = [
-            (int(row), int(column))
-            for row, _, column in (cell.partition("-") for cell in request.form.get("keep", "").split(",") if cell)
-            if row.isdigit() and column.isdigit()
-        ]
+        most = reading.whole(request.form.get("most"), MOST_SIDE)
+        if not most:
+            raise InputError(f"How many panels at most: a whole number from 1 to {MOST_SIDE}.", "most")
+        pairs = (reading.wholes(cell, "-") for cell in request.form.get("keep", "").split(",") if cell)
+        keep = [(pair[0], pair[1]) for pair in pairs if pair is not None and len(pair) == 2]
     except InputError as error:
         return render_template("picture/fewer.html", error=error.say(present.lengths()), job=None), 422
-    most = int(text)
     name = _key(state, most, keep)
     job = present.jobs().get(name)
     if job is None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable, Mapping
+from dataclasses import fields
 from typing import cast
 
 import numpy as np
@@ -23,7 +24,7 @@ from laberinto.core.woods import LIBRARY
 from laberinto.drawing.picture import grid
 from laberinto.store import StaleError
 
-from .. import present, wood
+from .. import present, reading, wood
 from ..lookup import find
 from .state import State, read, start
 
@@ -39,8 +40,7 @@ CELL_PPM = 4.0
 @bp.get("")
 def page() -> str:
     """A new picture; with ``board`` that of a board."""
-    board = request.args.get("board", "")
-    return render_template("picture/page.html", **editor(start(int(board) if board.isdigit() else 0)))
+    return render_template("picture/page.html", **editor(start(reading.whole(request.args.get("board")) or 0)))
 
 
 def editor(
@@ -70,26 +70,24 @@ def _one(sizes: tuple[float, ...]) -> str:
 
 
 def _number(form: Form, name: str) -> int:
-    try:
-        return int(form.get(name, ""))
-    except ValueError:
-        raise InputError(f"{name.capitalize()} is a whole number.", name) from None
+    found = reading.whole(form.get(name))
+    if found is None:
+        raise InputError(f"{name.capitalize()} is a whole number.", name)
+    return found
 
 
 def _block(form: Form, picture: Picture) -> Block:
     """The chosen cells, or all of them."""
-    try:
-        return Block(*(int(part) for part in form.get("block", "").split(",")))
-    except (ValueError, TypeError):
-        return change.whole(picture)
+    found = reading.wholes(form.get("block"))
+    return Block(*found) if found and len(found) == len(fields(Block)) else change.whole(picture)
 
 
 def _cells(form: Form) -> list[tuple[int, int]]:
-    try:
-        pairs = [part.split("-") for part in form.get("cells", "").split(",") if part]
-        return [(int(row), int(column)) for row, column in pairs]
-    except ValueError:
-        raise InputError("Those cells got lost on the way; reload the page.") from None
+    pairs = [reading.wholes(part, "-") for part in form.get("cells", "").split(",") if part]
+    found = [(pair[0], pair[1]) for pair in pairs if pair is not None and len(pair) == 2]
+    if len(found) < len(pairs):
+        raise InputError("Those cells got lost on the way; reload the page.")
+    return found
 
 
 def _sizes(picture: Picture, form: Form) -> Picture:

@@ -16,7 +16,7 @@ from laberinto.core.picture import Picture
 from laberinto.core.units import parse_length
 from laberinto.core.woods import LIBRARY
 
-from .. import present
+from .. import present, reading
 from ..lookup import find
 from ..patterns.draft import free_name
 
@@ -64,11 +64,10 @@ def read(form: Mapping[str, str]) -> State:
         raise InputError("The picture got lost on the way; reload the page.", "rows") from None
     if not isinstance(data, dict):
         raise InputError("The picture got lost on the way; reload the page.", "rows")
-    board = form.get("board", "")
     picture = Picture.of(**{str(key): value for key, value in data.items()})
     for key in picture.woods:
         LIBRARY.require(key, "woods")
     return State(
         picture, " ".join(form.get("name", "").split()),
-        form.get("thickness", ""), int(board) if board.isdigit() else 0,
+        form.get("thickness", ""), reading.whole(form.get("board")) or 0,
     )  # fmt: skip

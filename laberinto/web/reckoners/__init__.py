@@ -17,7 +17,7 @@ from laberinto.core.steps import steps
 from laberinto.drawing.reckoners import sketch
 from laberinto.store import BoardView, Build
 
-from .. import present
+from .. import present, reading
 from ..fields import FieldView
 
 bp = Blueprint("reckoners", __name__, url_prefix="/reckoners", template_folder="templates")
@@ -83,8 +83,8 @@ def _kind(key: str) -> type[Reckoner]:
 
 def _board() -> BoardView | None:
     """The open board, where the reckoner was come to from one."""
-    number = request.values.get("board", "")
-    return present.store().board(int(number)) if number.isdigit() else None
+    number = reading.whole(request.values.get("board"))
+    return None if number is None else present.store().board(number)
 
 
 @bp.get("")

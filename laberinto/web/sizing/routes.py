@@ -18,7 +18,7 @@ from laberinto.core.sizing.from_wood import Largest, all_largest
 from laberinto.core.stages import Spec
 from laberinto.store import BoardView, LotView, StaleError
 
-from .. import present
+from .. import present, reading
 from ..fields import FieldView
 from ..jobs import Job
 from ..lookup import find
@@ -104,10 +104,10 @@ def resize(board_id: int) -> Response | tuple[str, int]:
     page = sizes(family, request.form, request.form.getlist("hold"), _start(board))
     if page.chosen is None or page.want is None:
         return _page(page, board, status=422)
-    based = request.form.get("revision", "")
+    based = reading.whole(request.form.get("revision"))
     try:
         edit = take(board.plan, page.chosen, page.want, present.lengths())
-        present.store().save(board_id, edit.plan, edit.words, based_on=int(based) if based.isdigit() else -1)
+        present.store().save(board_id, edit.plan, edit.words, based_on=-1 if based is None else based)
     except StaleError as stale:
         return _board_page(find(board_id), f"{stale} Look at it as it stands, then take the size again.", 409)
     except LaberintoError as error:

@@ -23,7 +23,7 @@ from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat, Painted, Ringed
 
-from .. import present, wood
+from .. import present, reading, wood
 from ..fields import FieldView
 
 _propose = lru_cache(maxsize=32)(propose)
@@ -134,8 +134,7 @@ def sizes(family: Family, args: Mapping[str, str], holds: list[str], start: Mapp
         page.problem = error.say(how)
     if not page.proposals and not page.problem:
         page.problem = "No board of this pattern comes near that size with these numbers held. Let one of them go."
-    pick = args.get("pick", "0")
-    page.pick = min(int(pick) if pick.isdigit() else 0, max(len(page.proposals) - 1, 0))
+    page.pick = min(reading.whole(args.get("pick")) or 0, max(len(page.proposals) - 1, 0))
     page.numbers = [_given(number, page.chosen, how) for number in numbers]
     return page
 

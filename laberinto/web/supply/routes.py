@@ -14,7 +14,7 @@ from laberinto.drawing.timber import letter
 from laberinto.store import BoardView, ShortageError
 from laberinto.store.timber import BOOKED, RESERVED
 
-from .. import present
+from .. import present, reading
 from ..jobs import Job
 from ..lookup import find
 from ..timber.view import store
@@ -135,11 +135,11 @@ def undo(board_id: int) -> Response | tuple[str, int]:
 
 
 def _take(board_id: int, what: Callable[[int], object]) -> Response | tuple[str, int]:
-    number = request.form.get("cut", "")
-    if not number.isdigit() or int(number) not in {cut.id for cut in store().cuts(board_id)}:
+    number = reading.whole(request.form.get("cut"))
+    if number is None or number not in {cut.id for cut in store().cuts(board_id)}:
         return _page(find(board_id), "This cut was booked or undone on another page meanwhile.", 409)
     try:
-        what(int(number))
+        what(number)
     except LaberintoError as error:
         return _page(find(board_id), str(error), 409)
     return _back(board_id)

@@ -28,14 +28,15 @@ LONGEST_TEXT = 400_000
 
 
 @bp.get("")
-def page(text: str = "", reads: list[Read] | None = None, problem: str = "") -> str:
-    """What lies there; ``back`` puts a line into the field again."""
+def page(text: str = "", reads: list[Read] | None = None, problem: str = "", table: str = "") -> str:
+    """What lies there; ``back`` puts a line into the field again. ``problem`` is what is wrong with the lines,
+    ``table`` with a file."""
     kind = request.args.get("kind", "")
     found = shelves(kind if kind in {k.value for k in KINDS} else "")
     return render_template(
         "timber/page.html", shelves=found, picture=picture, longest=longest(found), kinds=KINDS, kind=kind,
-        text=text or request.args.get("back", "")[:2000], reads=reads, problem=problem, woods_there=len(found),
-        added=request.args.get("added", ""), cuts=store().cuts(),
+        text=text or request.args.get("back", "")[:2000], reads=reads, problem=problem, table=table,
+        woods_there=len(found), added=request.args.get("added", ""), cuts=store().cuts(),
     )  # fmt: skip
 
 
@@ -85,16 +86,21 @@ def open_table() -> Response | tuple[str, int] | str:
         what = (
             "No file was chosen, or it is empty." if not data.strip() else "That file is too large for a list of lots."
         )
-        return page(problem=what), 422
+        return page(table=what), 422
     try:
         rows = read_csv(data)
     except TableError as error:
-        return page(problem=str(error)), 422
+        return page(table=str(error)), 422
     good, bad = [row.lot for row in rows if row.lot], [row for row in rows if not row.lot]
-    if bad and not request.form.get("good-only"):
-        return render_template("timber/table.html", good=good, bad=bad, text=data.decode("utf-8-sig"))
+    there = {view.lot for view in store().lots()}
+    known = [lot for lot in good if lot in there]
+    keep = request.form.get("keep", "")
+    if (bad or known) and keep not in ("all", "new"):
+        return render_template("timber/table.html", good=good, bad=bad, known=known, text=data.decode("utf-8-sig"))
+    if keep == "new":
+        good = [lot for lot in good if lot not in there]
     if not good:
-        return page(problem="That file has no row that can be kept."), 422
+        return page(table="That file has no row that can be kept."), 422
     store().add(good)
     return _to_page(added=len(good))
 

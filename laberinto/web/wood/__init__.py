@@ -13,6 +13,8 @@ from laberinto.core.woods import LIBRARY
 from laberinto.drawing.skin import sample
 from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
 
+from .. import reading
+
 __all__ = ["Patch", "address", "bp", "ringed", "swatch"]
 
 bp = Blueprint("wood", __name__, url_prefix="/wood")
@@ -56,14 +58,15 @@ def patch(key: str, section: str) -> Response:
     finish = request.args.get("f", "oiled")
     if wood is None or section not in ("end", "flat", "side") or finish not in ("oiled", "raw"):
         abort(404)
-    try:
-        hx, hz, spacing, seed, sapwood = request.args.get("r", "").split(",")
-        rings = Rings(
-            heart=(float(hx), float(hz)), spacing=float(spacing), seed=int(seed), sapwood=float(sapwood) or None
-        )
-        depth, left, top, width, height, ppm = (float(v) for v in request.args.get("p", "").split(","))
-    except (ValueError, ValidationError):
+    grown, place = reading.numbers(request.args.get("r")), reading.numbers(request.args.get("p"))
+    if grown is None or place is None or (len(grown), len(place)) != (5, 6) or grown[3] != int(grown[3]):
         abort(404)
+    try:
+        hx, hz, spacing, seed, sapwood = grown
+        rings = Rings(heart=(hx, hz), spacing=spacing, seed=int(seed), sapwood=sapwood or None)
+    except ValidationError:
+        abort(404)
+    depth, left, top, width, height, ppm = place
     reach = max(abs(v) for v in (*rings.heart, depth, left, top, width, height))
     if not (width > 0 and height > 0 and 0 < ppm <= 40 and reach < 5000 and width * height * ppm * ppm <= MOST_PIXELS):
         abort(404)
