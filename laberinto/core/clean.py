@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -54,37 +54,39 @@ def sealed_if_full(cells: Cells) -> Cells:
     return cells.sealed(np.flatnonzero(~outside & whole[mine]))
 
 
-def clean_thickness(piece: Cells) -> tuple[float, float]:
-    """From what height to what height the piece is whole, mm: no step or hollow looks up or down between them. The
-    first may lie above the second."""
-    normals, _ = piece.world_planes()
-    up, down = _glued(piece, normals[:, 2] > STEEP, normals[:, 2] < -STEEP)
-    limits = []
-    for (faces, area), way in ((down, -1.0), (up, 1.0)):
-        vertex, ptr = corners(piece, faces)
-        bare = area < areas(piece, vertex, ptr) - LEAST_BARE
-        height = way * piece.world()[vertex, 2]
-        lowest = np.minimum.reduceat(height, ptr[:-1])
-        limits.append(way * float(lowest[bare].min()))
-    return limits[0], limits[1]
+def clean_limit(piece: Cells, axis: int, way: float) -> float | None:
+    """How far along ``axis`` (``way`` 1) or back along it (−1) the piece is whole, mm: no step or hollow looks that way
+    before it. None where no face looks that way, as none looks up from a ridge."""
+    along = way * piece.world_planes()[0][:, axis]
+    (faces, area), _ = _glued(piece, along > STEEP, along < -STEEP)
+    vertex, ptr = corners(piece, faces)
+    bare = area < areas(piece, vertex, ptr) - LEAST_BARE
+    if not bare.any():
+        return None
+    reach = np.minimum.reduceat(way * piece.world()[vertex, axis], ptr[:-1])
+    return way * float(reach[bare].min())
 
 
 def clean_rectangle(piece: Cells, *, sides: bool = False) -> tuple[Floats, Floats]:
     """The largest rectangle, seen from above, in which the piece is wood from its underside to its top: near left
-    and far right corner, (2,) each. Its sides run through corners of the outline.
+    and far right corner, (2,) each. Its left and right side run through corners of the outline, or where that is
+    slanted there wherever the rectangle is largest.
 
     Gaps are looked for from the front and the back; with ``sides`` also from left and right, as shifted rows leave
     them between each other.
     """
     if not sides:
-        stops, below, above, area = _runs(piece)
+        columns = _columns(piece)
+        below, above, area = _runs(columns)
         i, j = np.unravel_index(int(area.argmax()), area.shape)
-        return np.array([stops[i], below[i, j]]), np.array([stops[j + 1], above[i, j]])
+        found = np.array([columns.stops[i], below[i, j]]), np.array([columns.stops[j + 1], above[i, j]])
+        return _within_slants(columns, float(area[i, j]), found)
     quarter = np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
-    floor, ceiling, across = _columns(piece.turned(quarter))
-    levels, left, right = -across[::-1], floor[::-1], ceiling[::-1]
+    aside = _columns(piece.turned(quarter))
+    levels, left, right = -aside.stops[::-1], aside.low[::-1], aside.high[::-1]
     ends = np.concatenate([left, right])
-    stops, below, above, area = _runs(piece, ends[np.isfinite(ends)])
+    columns = _columns(piece, ends[np.isfinite(ends)])
+    stops, (below, above, area) = columns.stops, _runs(columns)
     best, found = 0.0, (np.zeros(2), np.zeros(2))
     for flat in np.argsort(-area, axis=None):
         i, j = np.unravel_index(int(flat), area.shape)
@@ -104,9 +106,28 @@ def _stretches(whole: Bools, levels: Floats) -> Iterator[tuple[float, float]]:
     yield from ((float(levels[a]), float(levels[b])) for a, b in edges.reshape(-1, 2))
 
 
-def _columns(piece: Cells, more: Floats | None = None) -> tuple[Floats, Floats, Floats]:
-    """From where to where along y the wood fills each column (n,), and the stops between columns along x (n+1,);
-    ``more`` stops are taken where they lie in the wood."""
+@dataclass(frozen=True, slots=True)
+class _Columns:
+    """A piece seen from above, in columns between ``stops`` (n+1,) along x: from where to where along y each is wood
+    from bottom to top, at its left and its right end, (n, 2) each; infinite where it is not. Between its ends a column
+    is at least as long as a straight line from one to the other says."""
+
+    floor: Floats
+    ceiling: Floats
+    stops: Floats
+
+    @property
+    def low(self) -> Floats:
+        """From where each column is whole over its whole width, (n,)."""
+        return np.asarray(self.floor.max(axis=1))
+
+    @property
+    def high(self) -> Floats:
+        return np.asarray(self.ceiling.min(axis=1))
+
+
+def _columns(piece: Cells, more: Floats | None = None) -> _Columns:
+    """The columns of a piece; ``more`` stops are taken where they lie in the wood."""
     low, high = piece.bounds()
     walls = _walls(piece)
     seen_at = np.concatenate([wall.points[:, 0] for wall in walls])
@@ -115,20 +136,125 @@ def _columns(piece: Cells, more: Floats | None = None) -> tuple[Floats, Floats, 
     stops = _distinct(seen_at)
     room = float((high - low)[2]) * np.diff(stops)
     floor, ceiling = (wall.columns(stops, room) for wall in walls)
-    return floor, -ceiling, stops
+    return _Columns(floor, -ceiling, stops)
 
 
-def _runs(piece: Cells, more: Floats | None = None) -> tuple[Floats, Floats, Floats, Floats]:
-    """The stops between columns, and for the run from each column to each other from where to where it is wood along y
-    and how large a rectangle that makes, (n, n) each."""
-    floor, ceiling, stops = _columns(piece, more)
+def _runs(columns: _Columns) -> tuple[Floats, Floats, Floats]:
+    """For the run from each column to each other from where to where it is wood along y and how large a rectangle that
+    makes, (n, n) each."""
+    floor, ceiling, stops = columns.low, columns.high, columns.stops
     # every run of columns: as tall as the lowest ceiling over the highest floor
     ahead = np.tri(len(floor), dtype=bool).T
     below = np.maximum.accumulate(np.where(ahead, floor[None], -np.inf), axis=1)
     above = np.minimum.accumulate(np.where(ahead, ceiling[None], np.inf), axis=1)
     tall = np.zeros_like(below)
     np.subtract(above, below, out=tall, where=ahead & (above > below))
-    return stops, below, above, tall * np.maximum(stops[None, 1:] - stops[:-1, None], 0.0)
+    return below, above, tall * np.maximum(stops[None, 1:] - stops[:-1, None], 0.0)
+
+
+GOLDEN = (5**0.5 - 1) / 2
+STEPS = 44
+"""Golden section narrows by that each step: after so many what is left is a billionth."""
+
+TRIED = 64
+"""So many pairs of columns are looked at together."""
+
+
+def _within_slants(columns: _Columns, best: float, found: tuple[Floats, Floats]) -> tuple[Floats, Floats]:
+    """A larger rectangle whose left or right side lies within a slanted column, or ``found``, whose area is ``best``.
+
+    The area is width × height, both concave in where the two sides lie, so its logarithm is too and has one summit in
+    each pair of columns: golden section finds it, for the right side within that for the left.
+    """
+    floor, ceiling, stops = columns.floor, columns.ceiling, columns.stops
+    whole = np.isfinite(floor).all(axis=1) & np.isfinite(ceiling).all(axis=1)
+    slant = whole.copy()
+    slant[whole] = (np.ptp(floor[whole], axis=1) > SAME) | (np.ptp(ceiling[whole], axis=1) > SAME)
+    if not slant.any():
+        return found
+    # over all columns between: what they hold whatever is done at the ends
+    inner_low, inner_high, _ = _runs(columns)
+    i, j = np.nonzero(np.triu(slant[:, None] | slant[None, :]) & whole[:, None] & whole[None, :])
+    tops = np.minimum(ceiling[i].max(axis=1), ceiling[j].max(axis=1))
+    most = (stops[j + 1] - stops[i]) * (tops - np.maximum(floor[i].min(axis=1), floor[j].min(axis=1)))
+    order = np.argsort(-most, kind="stable")
+    for start in range(0, len(order), TRIED):
+        some = order[start : start + TRIED]
+        some = some[most[some] > best * (1 + 1e-9) + SAME]
+        if not len(some):
+            break
+        pair = _Pair(columns, i[some], j[some], inner_low, inner_high)
+        left, right = pair.summit()
+        low, high = pair.span(left, right)
+        area = (right - left) * (high - low)
+        k = int(area.argmax())
+        if area[k] > best + SAME:
+            best = float(area[k])
+            found = np.array([left[k], low[k]]), np.array([right[k], high[k]])
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class _Pair:
+    """Rectangles whose left side lies in columns ``i`` and whose right side in ``j`` (k,), i ≤ j."""
+
+    columns: _Columns
+    i: Ints
+    j: Ints
+    low: Floats
+    high: Floats
+
+    def span(self, left: Floats, right: Floats) -> tuple[Floats, Floats]:
+        """From where to where along y rectangles with these sides are wood, (k,) each."""
+        c, i, j = self.columns, self.i, self.j
+        one, between = i == j, np.maximum(j - i - 1, 0) > 0
+        first, last = np.minimum(i + 1, len(c.stops) - 2), np.maximum(j - 1, 0)
+        spans = []
+        for ends, over in ((c.floor, self.low), (-c.ceiling, -self.high)):
+            at_left = _line(c.stops, ends, i, left)
+            at_right = _line(c.stops, ends, j, right)
+            # the columns the sides stand in are covered to their ends, unless it is one and the same
+            beside = np.maximum(np.maximum(at_left, ends[i, 1]), np.maximum(at_right, ends[j, 0]))
+            reach = np.where(one, np.maximum(at_left, at_right), beside)
+            spans.append(np.where(between, np.maximum(reach, over[first, last]), reach))
+        return spans[0], -spans[1]
+
+    def area(self, left: Floats, right: Floats) -> Floats:
+        """Of rectangles with these sides, below 0 where there is none."""
+        low, high = self.span(left, right)
+        return np.asarray(np.minimum(right - left, 1e9) * (high - low))
+
+    def summit(self) -> tuple[Floats, Floats]:
+        """Where left and right side of the largest lie, (k,) each."""
+        stops = self.columns.stops
+        left = _golden(lambda x: self.area(x, self._right(x)), stops[self.i], stops[self.i + 1])
+        return left, self._right(left)
+
+    def _right(self, left: Floats) -> Floats:
+        stops = self.columns.stops
+        return _golden(lambda x: self.area(left, x), np.maximum(stops[self.j], left), stops[self.j + 1])
+
+
+def _line(stops: Floats, ends: Floats, column: Ints, at: Floats) -> Floats:
+    """Where the straight line through a column's two ends lies at x, (k,)."""
+    share = (at - stops[column]) / (stops[column + 1] - stops[column])
+    return np.asarray(ends[column, 0] * (1 - share) + ends[column, 1] * share)
+
+
+def _golden(height: Callable[[Floats], Floats], low: Floats, high: Floats) -> Floats:
+    """Where between ``low`` and ``high`` (k,) each of k hills with one summit is highest."""
+    low, high = low.copy(), high.copy()
+    one, other = high - GOLDEN * (high - low), low + GOLDEN * (high - low)
+    h_one, h_other = height(one), height(other)
+    for _ in range(STEPS):
+        left = h_one >= h_other  # the summit lies left of ``other``
+        low, high = np.where(left, low, one), np.where(left, other, high)
+        fresh = np.where(left, high - GOLDEN * (high - low), low + GOLDEN * (high - low))
+        h_fresh = height(fresh)
+        one, other = np.where(left, fresh, other), np.where(left, one, fresh)
+        h_one, h_other = np.where(left, h_fresh, h_other), np.where(left, h_one, h_fresh)
+    ends = np.stack([low, (low + high) / 2, high])
+    return np.asarray(ends[np.stack([height(end) for end in ends]).argmax(axis=0), np.arange(len(low))])
 
 
 def _walls(piece: Cells) -> list[_Wall]:
@@ -185,8 +311,8 @@ class _Wall:
         return cls(points, ptr, plane)
 
     def columns(self, stops: Floats, room: Floats) -> Floats:
-        """How far in the wood begins in each column between two stops, mm; infinite where it does not fill the
-        column from bottom to top."""
+        """How far in the wood begins at either end of each column between two stops, (n, 2) mm; infinite where it does
+        not fill the column from bottom to top."""
         x, z = self.points.T
         start = self.ptr[:-1]
         left, right = np.minimum.reduceat(x, start), np.maximum.reduceat(x, start)
@@ -196,9 +322,10 @@ class _Wall:
         column = spread(first, count)
         nx, ny, nz, h = self.plane[face].T
         down, up = np.minimum.reduceat(z, start)[face], np.maximum.reduceat(z, start)[face]
-        ends = [(h - nx * at - nz * level) / ny for at in (stops[column], stops[column + 1]) for level in (down, up)]
-        begins = np.full(len(stops) - 1, -np.inf)
-        np.maximum.at(begins, column, np.max(ends, axis=0))
+        begins = np.full((len(stops) - 1, 2), -np.inf)
+        for end, at in enumerate((stops[column], stops[column + 1])):
+            reach = [(h - nx * at - nz * level) / ny for level in (down, up)]
+            np.maximum.at(begins[:, end], column, np.max(reach, axis=0))
         begins[self._filled(stops, face, column) < room - SAME] = np.inf
         return begins
 

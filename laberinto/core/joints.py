@@ -12,7 +12,7 @@ import numpy as np
 from .clean import filled
 from .contact import COPLANAR, touching
 from .polygons import middles
-from .solid import GLUED, Cells, Floats, Ints
+from .solid import GLUED, Cells, Floats, Ints, spread
 from .strips import Strip
 
 END_GRAIN = 0.7071
@@ -38,29 +38,49 @@ class Row:
     along: Floats | None
 
     @cached_property
-    def contacts(self) -> list[Contacts]:
-        """Those of each joint."""
-        cells, along, count = self.cells, self.along, self.cells.pieces - 1
+    def contacts(self) -> dict[tuple[int, int], Contacts]:
+        """Those of each piece with the next, and of any further pair that touches, as mitred sides do round a core."""
+        count = self.cells.pieces - 1
+        found = self._touching(np.stack([np.arange(count), np.arange(1, count + 1)], axis=1), self.along)
+        if self._boxes() is None:
+            found |= {pair: met for pair, met in self._touching(self._beyond(), None).items() if len(met.areas)}
+        return found
+
+    def _touching(self, pairs: Ints, along: Floats | None) -> dict[tuple[int, int], Contacts]:
+        """The contacts of pairs of pieces (k, 2); ``along`` a direction only faces that look along it or back."""
+        cells = self.cells
         cell = cells.cell_of_face()
         piece = cells.piece[cell]
         looks = cells.world_planes()[0] @ along if along is not None else np.zeros(len(piece))
         slack = 1e-9 if along is None else -1e-9
         free = cells.faces[GLUED] == 0
-        ahead = np.flatnonzero((piece < count) & (looks > -slack) & free)
-        behind = np.flatnonzero((piece > 0) & (looks < slack) & free)
-        found = touching(cells, ahead, behind, piece[ahead], piece[behind] - 1)
-        faces = np.stack([ahead[found.first], behind[found.second]], axis=1)
-        pair = cell[faces]
-        joint = cells.piece[pair[:, 0]]
-        order = joint.argsort(kind="stable")
-        faces, strips, areas = faces[order], cells.strip[pair[order]], found.area[order]
-        bounds = np.searchsorted(joint[order], np.arange(count + 1)).tolist()
-        return [Contacts(strips[a:b], areas[a:b], faces[a:b]) for a, b in pairwise(bounds)]
+        ahead, group_a = _of_pairs(np.flatnonzero((looks > -slack) & free), piece, pairs[:, 0])
+        behind, group_b = _of_pairs(np.flatnonzero((looks < slack) & free), piece, pairs[:, 1])
+        found = touching(cells, ahead, behind, group_a, group_b)
+        group = group_a[found.first]
+        order = group.argsort(kind="stable")
+        faces = np.stack([ahead[found.first], behind[found.second]], axis=1)[order]
+        strips, areas = cells.strip[cell[faces]], found.area[order]
+        bounds = np.searchsorted(group[order], np.arange(len(pairs) + 1)).tolist()
+        return {
+            (first, second): Contacts(strips[a:b], areas[a:b], faces[a:b])
+            for (first, second), (a, b) in zip(pairs.tolist(), pairwise(bounds), strict=True)
+        }
 
-    def areas(self) -> Floats:
-        """Area of each joint, mm²."""
+    def _beyond(self) -> Ints:
+        """Pairs of pieces (k, 2) that do not follow one another and whose boxes touch."""
+        low, high = self.cells.piece_bounds()
+        meet = np.ones((len(low), len(low)), bool)
+        for axis in range(3):
+            meet &= low[None, :, axis] < high[:, None, axis] + COPLANAR
+        return np.argwhere(np.triu(meet & meet.T, 2))
+
+    def areas(self) -> dict[tuple[int, int], float]:
+        """Area of the joint of each piece with the next, and with any other that it touches, mm²."""
         boxes = self._boxes()
-        return boxes if boxes is not None else np.array([float(found.areas.sum()) for found in self.contacts])
+        if boxes is not None:
+            return {(k, k + 1): area for k, area in enumerate(boxes.tolist())}
+        return {pair: float(found.areas.sum()) for pair, found in self.contacts.items()}
 
     def _boxes(self) -> Floats | None:
         """The same where every piece fills the box round it and touches the next along an axis: what their sides
@@ -76,10 +96,18 @@ class Row:
         return np.asarray(np.delete(np.maximum(shared, 0.0), axis, axis=1).prod(axis=1))
 
 
+def _of_pairs(faces: Ints, piece: Ints, which: Ints) -> tuple[Ints, Ints]:
+    """The faces of the pieces ``which`` (k,), pair after pair, with the number of the pair each is there for."""
+    order = faces[piece[faces].argsort(kind="stable")]
+    ends = np.searchsorted(piece[order], np.arange(int(piece.max(initial=0)) + 2))
+    counts = ends[which + 1] - ends[which]
+    return order[spread(ends[which], counts)], np.arange(len(which)).repeat(counts)
+
+
 @dataclass(frozen=True, slots=True)
 class Joint:
-    """One glue line between the pieces ``first`` and ``second`` of a row: ``area`` in mm², and what its contacts tell,
-    one entry for each two cells that meet."""
+    """One glue line between the pieces ``first`` and ``second`` of a row, mostly neighbours: ``area`` in mm², and what its
+    contacts tell, one entry for each two cells that meet."""
 
     first: int
     second: int
@@ -93,7 +121,7 @@ class Joint:
 
     @property
     def contacts(self) -> Contacts:
-        return self.row.contacts[self.first]
+        return self.row.contacts[self.first, self.second]
 
     @property
     def strips(self) -> Ints:
@@ -165,9 +193,21 @@ def _between(cosine: Floats) -> Floats:
 
 
 def joints_between(cells: Cells, along: Floats | None = None) -> list[Joint]:
-    """The joints of a glue-up whose pieces 0 to n were set one against the next, in that order. Where they were set
-    ``along`` a direction (3,), only faces that look along it or back are tried."""
+    """The joints of a glue-up whose pieces 0 to n were set one against the next, in that order: of each with the next,
+    and of any others that touch. Where they were set ``along`` a direction (3,), only faces that look along it or back
+    are tried between neighbours."""
     if cells.pieces < 2:
         return []
     row = Row(cells, along)
-    return [Joint(k, k + 1, area, row) for k, area in enumerate(row.areas().tolist())]
+    return [Joint(first, second, area, row) for (first, second), area in row.areas().items()]
+
+
+def parts(joints: Sequence[Joint], count: int) -> Ints:
+    """For each of ``count`` pieces the number of the whole it is glued into, (count,), counted from 0 in the order of
+    their first pieces: pieces are one where a chain of joints with some area leads from one to the other."""
+    whole = np.arange(count)
+    for joint in joints:
+        if joint.area > 0:
+            one, other = sorted((int(whole[joint.first]), int(whole[joint.second])))
+            whole[whole == other] = one
+    return np.unique(whole, return_inverse=True)[1].astype(np.int64)

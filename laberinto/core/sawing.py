@@ -58,14 +58,16 @@ def reach(piece: Cells, axis: int, normal: Floats) -> tuple[float, float]:
     return float(height[near].max()), float(height[~near].min())
 
 
-def kerfs(start: float, widths: Sequence[float], kerf: float, squaring: float) -> Floats:
+def kerfs(piece: Cells, normal: Floats, start: float, widths: Sequence[float], kerf: float, squaring: float) -> Floats:
     """Where the blade runs: (n+1, 2) from and to along the normal, mm, the squaring cut first and one behind each
-    slice."""
+    slice. The blade takes its whole width of the first cut too, or as much as there is wood before it: none where the
+    piece begins square with the first slice."""
+    lowest = float((piece.world() @ normal).min())
     ends = start + squaring + np.cumsum(np.asarray(widths) + kerf)
     first = start + squaring
     return np.stack(
         [
-            np.concatenate([[first - min(kerf, first) if first > 0 else first], ends - kerf]),
+            np.concatenate([[min(max(first - kerf, lowest), first)], ends - kerf]),
             np.concatenate([[first], ends]),
         ],
         axis=1,
@@ -78,7 +80,7 @@ def saw(piece: Cells, normal: Floats, start: float, widths: Sequence[float], ker
     The first cut squares the end: it takes ``squaring`` mm, kerf included, beyond ``start``, or nothing where
     both are 0. The last slice needs no cut where the wood ends with it.
     """
-    bounds = kerfs(start, widths, kerf, squaring).ravel()
+    bounds = kerfs(piece, normal, start, widths, kerf, squaring).ravel()
     count = len(widths)
     cut = slabs(piece, normal, bounds, 2 * np.arange(count + 2))
     slices, slab = cut.within(1, 2 * count)

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.clean import clean_rectangle, clean_thickness
+from laberinto.core.clean import clean_limit, clean_rectangle
 from laberinto.core.faces import Face, Side, face_of, section_of
 from laberinto.core.joints import joints_between
 from laberinto.core.nesting import distance
@@ -184,7 +184,7 @@ def test_nested_pieces_touch_and_do_not_overlap(thickness: float, right: float, 
 
 def test_a_thin_strip_sets_the_clean_thickness() -> None:
     stepped = join([box(30, 40, 20), box(30, 40, 10, 1).moved([30, 0, 0])])
-    assert clean_thickness(stepped) == pytest.approx((0, 10))
+    assert (clean_limit(stepped, 2, -1.0), clean_limit(stepped, 2, 1.0)) == pytest.approx((0, 10))
 
 
 @given(st.lists(st.tuples(st.integers(5, 30), st.integers(-40, 40), st.integers(60, 120)), min_size=1, max_size=7))

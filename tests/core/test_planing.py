@@ -7,7 +7,7 @@ import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
-from laberinto.core.clean import LEAST_BARE, clean_rectangle, clean_thickness, sealed_if_full
+from laberinto.core.clean import LEAST_BARE, clean_limit, clean_rectangle, sealed_if_full
 from laberinto.core.contact import covered
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.polygons import areas, corners
@@ -138,13 +138,14 @@ def test_knowing_what_is_glued_changes_no_answer(strips: list[tuple[float, float
     sizes = np.array([[w, 90.0, h] for w, h in strips])
     at = np.concatenate([[0.0], np.cumsum(sizes[:-1, 0])])
     row = boxes(sizes, np.arange(len(strips))).moved(np.stack([at, 0 * at, 0 * at], axis=1)).as_piece(0)
-    low, high = clean_thickness(row)
+    low, high = clean_limit(row, 2, -1.0), clean_limit(row, 2, 1.0)
     flat = sealed_if_full(slabs(row, UP, np.array([low, high]), np.array([1])).cells)
     assert flat.faces[GLUED].sum() == 2 * (len(strips) - 1)
     quarter = np.array([[0.0, -1, 0], [1, 0, 0], [0, 0, 1]])
     lying = flat.turned(np.linalg.matrix_power(quarter, turns)).at_origin()
     plain = lying.laid_bare()
-    assert clean_thickness(lying) == pytest.approx(clean_thickness(plain))
+    for axis, way in ((2, 1.0), (2, -1.0), (0, 1.0), (1, -1.0)):
+        assert clean_limit(lying, axis, way) == pytest.approx(clean_limit(plain, axis, way))
     for mine, theirs in zip(clean_rectangle(lying), clean_rectangle(plain), strict=True):
         assert mine == pytest.approx(theirs)
 

@@ -43,7 +43,7 @@ class Crosscut(Stage):
         """The blade's normal (3,) and where it runs along it (n+1, 2), mm, in one panel."""
         normal = blade(1, self.skew, self.bevel)
         start, _ = reach(piece, 1, normal)
-        return normal, kerfs(start, [self.slice] * self.count, self.kerf, self.squaring)
+        return normal, kerfs(piece, normal, start, [self.slice] * self.count, self.kerf, self.squaring)
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         normal = blade(1, self.skew, self.bevel)

@@ -8,7 +8,7 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import model_validator
 
-from ..clean import clean_rectangle, clean_thickness, sealed_if_full
+from ..clean import clean_limit, sealed_if_full
 from ..errors import StageError
 from ..solid import Cells, join, slabs
 from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage, alike, worked
@@ -99,10 +99,13 @@ class Flatten(Stage):
         if not self.level:
             low, high = piece.bounds()
             return float(low[axis]), float(high[axis])
-        if axis == 2:
-            return clean_thickness(piece)
-        near, far = clean_rectangle(piece)
-        return float(near[axis]), float(far[axis])
+        low_, high_ = clean_limit(piece, axis, -1.0), clean_limit(piece, axis, 1.0)
+        if low_ is None or high_ is None:
+            raise StageError(
+                self.id, f"There is no flat on the {self.faces.label} to level from.",
+                "Turn the piece until a flat side lies there, or switch “Level first” off.", "level",
+            )  # fmt: skip
+        return low_, high_
 
     def _off_each_face(self, thickness: float) -> float:
         """How much comes off either face of a piece this thick, mm."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from enum import StrEnum
 from itertools import cycle
 from typing import Annotated, ClassVar, Literal
@@ -11,9 +11,9 @@ import numpy as np
 from pydantic import AfterValidator, Field
 
 from ..errors import StageError
-from ..joints import Joint, joints_between
+from ..joints import Joint, joints_between, parts
 from ..nesting import distance
-from ..solid import Cells, join
+from ..solid import Cells, Ints, join
 from ..turns import Turn, turn_named
 from .base import Bench, Cause, Outcome, Pieces
 from .fields import choice
@@ -81,8 +81,9 @@ class Glue(Gluing):
         cells = _picked(pools, ordered)
         cells = cells.turned_each(np.stack([self._turn(at).matrix for at in range(len(row))])).settled()
         placed, joints = self._placed(cells, len(row))
-        joints = [j for j in joints if j.second not in self.dry]
         group = np.cumsum([0] + [position in self.dry for position in range(1, len(row))])
+        joints = [j for j in joints if j.area > 0 and group[j.first] == group[j.second]]
+        self._check_held(joints, group)
         whole = placed.regrouped(group[placed.piece]).settled()
         left = _picked(pools, spare)
         waste = {Cause.OFFCUT: left.volume()} if spare else {}
@@ -149,17 +150,31 @@ class Glue(Gluing):
         placed = cells.moved(where[cells.piece])
         along = way * np.eye(3)[axis]
         joints = joints_between(placed, along)
-        loose = [joint.second for joint in joints if not joint.area]
+        loose = [joint.second for joint in joints if joint.second == joint.first + 1 and not joint.area]
         if not loose:
             return placed, joints
         level = where * (np.arange(3) != axis)
         near = {k: cells.of_piece(k).moved(level[k]) for k in {at - back for at in loose for back in (0, 1)}}
         for at in loose:
             one, other = near[at - 1], near[at]
-            steps[at] = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
+            apart = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
+            steps[at] = steps[at] if apart is None else apart
         where[:, axis] = np.cumsum(way * steps)
         placed = cells.moved(where[cells.piece])
         return placed, joints_between(placed, along)
+
+    def _check_held(self, joints: Sequence[Joint], group: Ints) -> None:
+        """Raise StageError where a piece touches no other that it is to be glued to, over any area."""
+        whole = parts(joints, len(group))
+        for number in range(int(group[-1]) + 1):
+            mine = np.flatnonzero(group == number)
+            apart = mine[whole[mine] != whole[mine[0]]]
+            if len(apart):
+                at = int(apart[0])
+                raise StageError(
+                    self.id, f"Pieces {at} and {at + 1} touch along an edge at most, so no glue can hold them.",
+                    f"Shift or turn one of them until faces meet, or leave joint {at} dry.", "shifts",
+                )  # fmt: skip
 
 
 def _picked(pools: Mapping[str, Pieces], chosen: list[tuple[str, int]]) -> Cells:

@@ -6,7 +6,7 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..clean import clean_rectangle
+from ..clean import clean_limit
 from ..errors import StageError
 from ..solid import Cells, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
@@ -41,12 +41,21 @@ class JointEdge(Stage):
 
     def _jointed(self, piece: Cells, side: BoardEdge) -> tuple[Cells, float]:
         axis = side.axis
-        low, high = (float(b[axis]) for b in (clean_rectangle(piece) if self.level else piece.bounds()))
-        if high - low - self.off < LEAST_LEFT:
+        low, high = (float(bound[axis]) for bound in piece.bounds())
+        start: float | None = high if side.outwards > 0 else low
+        if self.level:
+            start = clean_limit(piece, axis, side.outwards)
+        if start is None:
+            raise StageError(
+                self.id, f"There is no straight stretch on the {side.label} to level from.",
+                "Turn the piece, or switch “Level first” off.", "level",
+            )  # fmt: skip
+        there = start - low if side.outwards > 0 else high - start
+        if there - self.off < LEAST_LEFT:
             raise StageError(
                 self.id, "{off} off the edge leaves {left}.", "Take at most {most}.",
-                "off", off=self.off, left=max(high - low - self.off, 0.0), most=max(high - low - LEAST_LEFT, 0.0),
+                "off", off=self.off, left=max(there - self.off, 0.0), most=max(there - LEAST_LEFT, 0.0),
             )  # fmt: skip
-        cut = high - self.off if side.outwards > 0 else low + self.off
+        cut = start - self.off * side.outwards
         left = slabs(piece, np.eye(3)[axis], np.array([cut]), np.array([0 if side.outwards > 0 else 1]))
         return left.cells, float(left.lost.sum())

@@ -45,7 +45,8 @@ class Sawing(Stage):
         """The blade's normal (3,) and where it runs along it (n+1, 2), mm, in one piece."""
         normal = blade(self.axis, *self.angles())
         start, end = reach(piece, self.axis, normal)
-        return normal, kerfs(start, self._widths(end - start - self.squaring), self.kerf, self.squaring)
+        widths = self._widths(end - start - self.squaring)
+        return normal, kerfs(piece, normal, start, widths, self.kerf, self.squaring)
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         normal = blade(self.axis, *self.angles())
