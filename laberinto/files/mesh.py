@@ -9,16 +9,15 @@ import trimesh
 from trimesh.exchange.gltf import export_glb
 from trimesh.exchange.stl import export_stl
 
-from laberinto.core.mesh import Mesh, loose_by_wood, meshes_by_wood, solid_mesh
+from laberinto.core.mesh import Mesh, loose_by_wood, meshes_by_wood, skin
 from laberinto.core.simulate import Simulation
 from laberinto.core.solid import Cells
 
 
 def write_stl(cells: Cells, path: Path) -> None:
     """All cells as one closed solid, binary STL."""
-    mesh = solid_mesh(cells)
-    solid = trimesh.Trimesh(mesh.vertices, mesh.closed, process=False)
-    path.write_bytes(export_stl(solid))
+    corners, triangles = skin(cells)
+    path.write_bytes(export_stl(trimesh.Trimesh(corners, triangles, process=False)))
 
 
 def write_glb(sim: Simulation, cells: Cells, path: Path) -> None:
