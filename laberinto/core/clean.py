@@ -167,8 +167,8 @@ def _within_slants(columns: _Columns, best: float, found: tuple[Floats, Floats])
     each pair of columns: golden section finds it, for the right side within that for the left.
     """
     floor, ceiling, stops = columns.floor, columns.ceiling, columns.stops
-    whole = np.isfinite(floor).all(axis=1) & np.isfinite(ceiling).all(axis=1)
-    slant = whole.copy()
+    whole: Bools = np.asarray(np.isfinite(np.column_stack([floor, ceiling])).all(axis=1))
+    slant = np.zeros(len(whole), bool)
     slant[whole] = (np.ptp(floor[whole], axis=1) > SAME) | (np.ptp(ceiling[whole], axis=1) > SAME)
     if not slant.any():
         return found

@@ -6,6 +6,7 @@
     ├── InputError      a typed value is not one we can take (names the field)
     ├── PlanError       a plan file cannot be read (names the place in the file)
     ├── StageError      a stage cannot be done to this wood (names the stage and the cure)
+    │   └── FaultError      we failed at a stage: a fault of ours, never of the plan
     ├── TooManyCellsError   a cut would make more cells than one build can hold
     └── GeometryError   the kernel contradicted itself: a fault of ours, never of the plan
 
@@ -84,6 +85,18 @@ class StageError(LaberintoError):
         super().__init__(f"{message} {fix}".strip(), **mm)
         self.stage = stage
         self.field = field
+
+
+class FaultError(StageError):
+    """Working a stage out failed: a fault of ours, kept to that stage so that the rest of the plan can be seen and the
+    stage taken out. What happened is its ``__cause__``."""
+
+    def __init__(self, stage: str, cause: Exception) -> None:
+        super().__init__(
+            stage, "Laberinto could not work this stage out; that is a fault of ours, not of the plan.",
+            "Change it or take it out; the server's log says what happened.",
+        )  # fmt: skip
+        self.__cause__ = cause
 
 
 class GeometryError(LaberintoError):

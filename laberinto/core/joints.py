@@ -106,8 +106,8 @@ def _of_pairs(faces: Ints, piece: Ints, which: Ints) -> tuple[Ints, Ints]:
 
 @dataclass(frozen=True, slots=True)
 class Joint:
-    """One glue line between the pieces ``first`` and ``second`` of a row, mostly neighbours: ``area`` in mm², and what its
-    contacts tell, one entry for each two cells that meet."""
+    """One glue line between the pieces ``first`` and ``second`` of a row, mostly neighbours: ``area`` in mm², and
+    what its contacts tell, one entry for each two cells that meet."""
 
     first: int
     second: int

@@ -71,8 +71,8 @@ def mesh_of(cells: Cells) -> Mesh:
 
 
 def skin(cells: Cells) -> tuple[Floats, Ints]:
-    """The outside of cells grown together, as few triangles as it takes: corners (n, 3) and triangles (m, 3), one closed
-    surface whatever woods and strips it is of. Raises GeometryError where it does not close."""
+    """The outside of cells grown together, as few triangles as it takes: corners (n, 3) and triangles (m, 3), one
+    closed surface whatever woods and strips it is of. Raises GeometryError where it does not close."""
     whole = _united(cells, _grown(cells)).as_original().simplify(_FLAT)
     out = whole.to_mesh64()
     rounded = np.round(np.asarray(out.vert_properties)[:, :3] / _GRID) * _GRID + 0.0

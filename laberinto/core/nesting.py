@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 
 from .overlap import Outlines, near_pairs, shared_areas
-from .polygons import areas, corners
+from .polygons import areas, corners, overlaid
 from .solid import GLUED, Cells, Floats, Ints, gaps
 
 ALONG = 1e-6
@@ -72,7 +72,7 @@ def distance(first: Cells, second: Cells, axis: int) -> float | None:
     both = _both(one.outlines, other.outlines)
     meet = shared_areas(both, i, len(one.outlines) + j) > LEAST_SHADOW
     i, j = i[meet], j[meet]
-    patches = shapely.intersection(one.polygons(i), other.polygons(j))
+    patches = overlaid(shapely.intersection, one.polygons(i), other.polygons(j))
     points, which = shapely.get_coordinates(patches, return_index=True)
     if not len(points):
         return None

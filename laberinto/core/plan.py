@@ -106,6 +106,10 @@ class Plan(BaseModel):
         changed = stage.model_dump(mode="json", by_alias=True)
         return read_plan(data | {"stages": [changed if s.id == stage.id else s for s in self.stages]})
 
+    def upto(self, count: int) -> Plan:
+        """The first ``count`` stages alone, to be looked at: what they leave may not be one board."""
+        return self.model_copy(update={"stages": self.stages[:count]})
+
     def undressed(self) -> Plan:
         """This plan without what comes last and leaves the pattern as it is: easing edges, sanding, oil and wax."""
         kept = list(self.stages)

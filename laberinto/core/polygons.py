@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
 import shapely
 
+from .errors import GeometryError
 from .solid import Cells, Floats, Ints, cross, dot, gaps, pick, starts
 
 
@@ -48,6 +50,26 @@ def areas(cells: Cells, vertex: Ints, ptr: Ints) -> Floats:
     return np.asarray(np.sqrt(dot(turn, turn)) / 2)
 
 
+GRIDS = (1e-7, 1e-6, 1e-5)
+"""Corners are taken to the first of these grids (mm) on which sides that run hairs apart can be told from each other."""
+
+
+def overlaid(operation: Callable[..., Any], *shapes: Any) -> Any:
+    """What a shapely overlay such as ``union_all`` makes of shapes. Sides that all but coincide can make it contradict
+    itself; on a grid it cannot, which takes longer. Raises GeometryError where no grid helps."""
+    try:
+        return operation(*shapes)
+    except shapely.GEOSException as error:
+        failed = error
+    for grid in GRIDS:
+        try:  # a hair wider too, so that sides which coincide cross or do not
+            wider = (shapely.buffer(shapely.set_precision(shape, grid), grid, join_style="mitre") for shape in shapes)
+            return operation(*wider, grid_size=grid)
+        except shapely.GEOSException as error:
+            failed = error
+    raise GeometryError("Shapes that all but coincide could not be laid over each other.") from failed
+
+
 CLOSE = 1e-5
 """Gaps up to twice this (mm) between polygons that are joined are closed."""
 
@@ -56,7 +78,7 @@ def closed_union(polygons: Any) -> Any:
     """The union of shapely polygons that touch to within rounding, without the hairlines rounding would leave."""
     with np.errstate(all="ignore"):  # corners nearer to each other than rounding
         wider = shapely.buffer(polygons, CLOSE, join_style="mitre")
-        return shapely.buffer(shapely.union_all(wider), -CLOSE, join_style="mitre")
+        return shapely.buffer(overlaid(shapely.union_all, wider), -CLOSE, join_style="mitre")
 
 
 def middles(cells: Cells) -> Floats:

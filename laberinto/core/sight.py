@@ -15,7 +15,7 @@ import shapely
 
 from .contact import covered
 from .overlap import Outlines, near_pairs, shared_areas
-from .polygons import areas, corners
+from .polygons import areas, corners, overlaid
 from .solid import Cells, Floats, Ints, gaps, pick, starts
 
 TOWARDS = 1e-6
@@ -146,7 +146,7 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
     open_ = ~gone[i] & ~gone[j]
     i, j = i[open_], j[open_]
 
-    shared: Any = shapely.intersection(polygons[i], polygons[j])
+    shared: Any = overlaid(shapely.intersection, polygons[i], polygons[j])
     at = shapely.get_coordinates(shapely.centroid(shared))
     nearer = depth(j, at) > depth(i, at) + NEARER
     i, shared = i[nearer], shared[nearer]
@@ -174,8 +174,8 @@ def _less(polygons: Any, face: Ints, shared: Any) -> tuple[list[int], list[list[
     starts = np.flatnonzero(np.concatenate([[True], np.diff(face) != 0]))
     which = face[starts].tolist()
     ends = [*starts[1:].tolist(), len(face)]
-    covers = [shapely.union_all(shared[a:b]) for a, b in zip(starts.tolist(), ends, strict=True)]
-    left: Any = shapely.difference(polygons[which], np.array(covers, object))
+    covers = [overlaid(shapely.union_all, shared[a:b]) for a, b in zip(starts.tolist(), ends, strict=True)]
+    left: Any = overlaid(shapely.difference, polygons[which], np.array(covers, object))
     return which, [_rings(shape) for shape in left]
 
 

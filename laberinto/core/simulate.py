@@ -7,6 +7,7 @@ that after an edit only the stages that follow from it are cut again.
 from __future__ import annotations
 
 import hashlib
+import logging
 from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
@@ -14,7 +15,7 @@ from threading import Lock
 
 import numpy as np
 
-from .errors import StageError, TooManyCellsError
+from .errors import FaultError, StageError, TooManyCellsError
 from .joints import Joint
 from .plan import OFFCUT, Plan
 from .solid import Cells, empty
@@ -22,17 +23,23 @@ from .stages import Bench, Cause, Mill, Outcome, Pieces, Skipped, Stage
 from .strips import Strip
 from .woods import LIBRARY, Wood
 
+log = logging.getLogger(__name__)
+
 REMEMBERED = 1024
 """How many stage outcomes are kept."""
 
-REMEMBERED_CELLS = 400_000
-"""How many cells they may hold together: some hundred MB."""
+REMEMBERED_BYTES = 400_000_000
+"""How much room they may take together."""
+
+MOST_IN_ALL = 200_000
+"""Cells that all stages of one plan may hold together: some 600 MB. A board of ten thousand takes about 70,000."""
 
 
 @dataclass(frozen=True, slots=True)
 class StageResult:
     """What one stage did: wood taken (or milled) and left in mm³, and the first piece's width, length and
-    thickness in mm. ``wood_key`` names the wood as it lies: stages that move none of it share it."""
+    thickness in mm. ``wood_key`` names the wood as it lies: stages that move none of it share it. ``key`` names all
+    that the result depends on."""
 
     stage: Stage
     outcome: Outcome
@@ -40,6 +47,7 @@ class StageResult:
     volume: float
     size: tuple[float, float, float]
     wood_key: str
+    key: str = ""
 
     @property
     def pieces(self) -> Pieces:
@@ -108,13 +116,25 @@ class Simulation:
         return total
 
 
+def room(result: StageResult) -> int:
+    """Bytes that a result may come to take, with all that is worked out from its cells where they lie."""
+    if result.wood_key != result.key:
+        return 0  # the wood of the stage before it
+    return sum(cells.most_bytes for cells in (result.pieces.cells, result.outcome.offcuts))
+
+
 class _Memory:
     """Results by content, bounded, shared by all threads."""
 
-    def __init__(self, size: int, cells: int) -> None:
-        self._size, self._cells, self._held = size, cells, 0
+    def __init__(self, size: int, most: int) -> None:
+        self._size, self._most, self._held = size, most, 0
         self._kept: OrderedDict[str, StageResult] = OrderedDict()
         self._lock = Lock()
+
+    @property
+    def held(self) -> int:
+        """Bytes that the results kept may come to take."""
+        return self._held
 
     def get(self, key: str) -> StageResult | None:
         with self._lock:
@@ -127,12 +147,12 @@ class _Memory:
         with self._lock:
             if key not in self._kept:
                 self._kept[key] = value
-                self._held += len(value.pieces.cells)
-            while len(self._kept) > self._size or (self._held > self._cells and len(self._kept) > 1):
-                self._held -= len(self._kept.popitem(last=False)[1].pieces.cells)
+                self._held += room(value)
+            while len(self._kept) > self._size or (self._held > self._most and len(self._kept) > 1):
+                self._held -= room(self._kept.popitem(last=False)[1])
 
 
-_memory = _Memory(REMEMBERED, REMEMBERED_CELLS)
+_memory = _Memory(REMEMBERED, REMEMBERED_BYTES)
 
 
 def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True) -> Simulation:
@@ -169,23 +189,44 @@ def attempt(
     """Act out as much of ``plan`` as can be done: the results so far, and what stopped it or None."""
     keys: dict[str, str] = {}
     by_id: dict[str, StageResult] = {}
-    milled = 0
+    milled = spent = 0
     for given in plan.stages:
         stage, key = _named(given, keys, milled, woods)
         keys[stage.id] = key
         taken = {name: _taken(name, by_id) for name in stage.sources}
         result = _memory.get(key) if remember else None
-        if result is None:
-            source = by_id.get(stage.source or "")
-            try:
-                result = _run(stage, source, taken, Bench(woods, milled), key)
-            except StageError as error:
-                return tuple(by_id.values()), error
-            if remember:
-                _memory.put(key, result)
+        try:
+            _afford(stage, spent, taken)
+            if result is None:
+                result = _run(stage, by_id.get(stage.source or ""), taken, Bench(woods, milled), key)
+        except StageError as error:
+            return tuple(by_id.values()), error
+        except Exception as error:
+            log.exception("stage “%s” (%s) failed", stage.id, stage.kind)
+            return tuple(by_id.values()), FaultError(stage.id, error)
+        if remember:
+            _memory.put(key, result)
         milled += len(result.outcome.strips)
+        spent += _held(result)
         by_id[stage.id] = result
     return tuple(by_id.values()), None
+
+
+def _held(result: StageResult) -> int:
+    """Cells that a stage adds to what a plan holds."""
+    shared = result.wood_key != result.key
+    return 0 if shared else len(result.pieces.cells) + len(result.outcome.offcuts)
+
+
+def _afford(stage: Stage, spent: int, taken: Mapping[str, Pieces]) -> None:
+    """Raise StageError where a stage, whatever it does with what it takes, would hold more cells than a plan may,
+    before any of them is made."""
+    coming = sum(len(pieces.cells) for pieces in taken.values()) if stage.shapes_wood else 0
+    if spent + coming > MOST_IN_ALL:
+        raise StageError(
+            stage.id, f"Up to here the plan's stages hold {spent:,} blocks of wood together, and this one {coming:,} "
+            f"more; one plan may hold {MOST_IN_ALL:,}.", "Take stages out, or cut fewer pieces.",
+        )  # fmt: skip
 
 
 def _taken(name: str, by_id: Mapping[str, StageResult]) -> Pieces:
@@ -203,7 +244,7 @@ def _run(stage: Stage, source: StageResult | None, taken: Mapping[str, Pieces], 
     except TooManyCellsError as error:
         raise StageError(stage.id, str(error), "Cut fewer pieces, or start from fewer strips.") from None
     if source and not stage.shapes_wood:
-        return replace(source, stage=stage, outcome=outcome, wood_in=source.volume)
+        return replace(source, stage=stage, outcome=outcome, wood_in=source.volume, key=key)
     if not len(outcome.pieces):
         raise StageError(stage.id, "This leaves no wood at all.", "Take less off, or move the cut.")
     milled = sum(strip.volume for strip in outcome.strips)
@@ -211,7 +252,7 @@ def _run(stage: Stage, source: StageResult | None, taken: Mapping[str, Pieces], 
     volume = outcome.pieces.cells.volume()
     outcome.check(stage.id, wood_in, volume)
     x, y, z = (float(v) for v in outcome.pieces[0].size())
-    return StageResult(stage, outcome, wood_in, volume, (x, y, z), key)
+    return StageResult(stage, outcome, wood_in, volume, (x, y, z), key, key)
 
 
 def _key(stage: Stage, source_key: str, first_strip: int, woods: Mapping[str, Wood]) -> str:

@@ -45,7 +45,7 @@ def cut_ahead(plans: Iterable[Plan]) -> None:
 
     def cut() -> None:
         for plan in plans:
-            cut_alone(plan)
+            cut_alone(plan)  # what fails is kept to its plan by ``attempt``
             sleep(GIVE_WAY)
 
     Thread(target=cut, name="cut ahead", daemon=True).start()

@@ -87,9 +87,21 @@ def test_the_largest_rectangle_in_a_right_triangle_touches_the_middle_of_its_lon
 
 def test_trimmed_flush_a_rhombus_is_a_rectangle_of_wood() -> None:
     board = [
-        {"id": "s", "kind": "mill", "thickness": 20, "length": 300, "strips": [{"wood": "elm", "width": 80, "count": 2}]},
+        {
+            "id": "s",
+            "kind": "mill",
+            "thickness": 20,
+            "length": 300,
+            "strips": [{"wood": "elm", "width": 80, "count": 2}],
+        },
         {"id": "g", "kind": "glue", "from": "s"},
-        {"id": "o", "kind": "shape", "from": "g", "outline": "own", "points": [(80, 0), (160, 150), (80, 300), (0, 150)]},
+        {
+            "id": "o",
+            "kind": "shape",
+            "from": "g",
+            "outline": "own",
+            "points": [(80, 0), (160, 150), (80, 300), (0, 150)],
+        },
         {"id": "t", "kind": "trim", "from": "o", "flush": True, "edge": 0},
     ]
     sim = run(*board)
@@ -115,7 +127,11 @@ def test_no_rectangle_of_a_fine_grid_is_larger(cuts: list[tuple[tuple[int, int],
     upright = np.abs(normals[:, 2]) < 0.5
     grid = np.arange(0, 101, 4.0)
     x, y = np.meshgrid(grid, grid, indexing="ij")
-    inside = np.all(normals[upright, 0, None, None] * x + normals[upright, 1, None, None] * y <= offsets[upright, None, None] + 1e-6, axis=0)
+    inside = np.all(
+        normals[upright, 0, None, None] * x + normals[upright, 1, None, None] * y
+        <= offsets[upright, None, None] + 1e-6,
+        axis=0,
+    )
     best = 0.0
     for i in range(len(grid)):
         for j in range(i + 1, len(grid)):

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from laberinto.core.faces import Side, face_of
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan import Plan
-from laberinto.core.simulate import StageResult, _Memory, at_hand, simulate
+from laberinto.core.simulate import StageResult, _Memory, at_hand, room, simulate
 from laberinto.core.solid import Cells
 from laberinto.core.turns import TURNS, Turn
 
@@ -53,21 +53,22 @@ def results() -> list[StageResult]:
 
 
 def test_the_oldest_results_go_when_there_are_too_many() -> None:
-    memory, kept = _Memory(size=3, cells=10**6), results()[:5]
+    memory, kept = _Memory(size=3, most=10**9), results()[:5]
     for number, result in enumerate(kept):
         memory.put(str(number), result)
     assert [memory.get(str(n)) is not None for n in range(5)] == [False, False, True, True, True]
 
 
-def test_and_when_they_hold_too_many_cells_but_the_last_stays() -> None:
-    """Rows of 30 cells each: with room for 70 the two latest stay; one result larger than the room stays alone."""
+def test_and_when_they_take_too_much_room_but_the_last_stays() -> None:
+    """With room for two and a half the two latest stay; one result larger than the room stays alone."""
     rows = next(result for result in results() if len(result.pieces.cells) == 30)
-    memory = _Memory(size=99, cells=70)
+    memory = _Memory(size=99, most=int(2.5 * room(rows)))
     for number in range(4):
         memory.put(str(number), rows)
         memory.put(str(number), rows)  # putting it twice counts once
     assert [memory.get(str(n)) is not None for n in range(4)] == [False, False, True, True]
-    small = _Memory(size=99, cells=10)
+    assert memory.held == 2 * room(rows)
+    small = _Memory(size=99, most=10)
     small.put("a", rows)
     small.put("b", rows)
     assert small.get("a") is None and small.get("b") is rows
@@ -92,3 +93,14 @@ def test_cells_of_other_pieces_keep_what_is_known_of_where_they_lie() -> None:
     assert one.world() is world and one.world_planes()[0] is normals and one.world_planes()[1] is offsets
     assert one.pieces == 1 and row.pieces == 4
     assert np.allclose(one.piece_bounds()[0], low.min(axis=0)) and np.allclose(one.piece_bounds()[1], high.max(axis=0))
+
+
+def test_the_room_that_is_counted_holds_all_that_is_worked_out() -> None:
+    rows = next(result for result in results() if len(result.pieces.cells) == 30)
+    cells = fresh(rows.pieces.cells)
+    cells.world(), cells.world_planes(), cells.cell_bounds(), cells.bounds(), cells.piece_bounds()
+    cells.cell_of_vertex(), cells.cell_of_face(), cells.cell_of_edge()
+    arrays = [getattr(cells, name) for name in ("verts", "faces", "edges", "rot", "move", "known")]
+    for known in cells.memo.values():
+        arrays += known if isinstance(known, tuple) else [known]
+    assert 0.6 * cells.most_bytes < sum(array.nbytes for array in arrays) <= cells.most_bytes

@@ -103,6 +103,14 @@ class Cells:
         return len(self.strip)
 
     @property
+    def most_bytes(self) -> int:
+        """What the arrays take, with all that may be remembered of where the cells lie."""
+        arrays = (self.verts, self.faces, self.edges, self.rot, self.move, self.known)
+        nv, nf, ne = self.verts.shape[1], self.faces.shape[1], self.edges.shape[1]
+        held = sum(int(array.nbytes) for array in arrays)
+        return held + 8 * int(4 * nv + 8 * nf + ne + 12 * len(self))
+
+    @property
     def pieces(self) -> int:
         """How many pieces the cells belong to."""
         return int(self.piece.max()) + 1 if len(self) else 0

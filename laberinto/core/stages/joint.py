@@ -47,7 +47,7 @@ class JointEdge(Stage):
             start = clean_limit(piece, axis, side.outwards)
         if start is None:
             raise StageError(
-                self.id, f"There is no straight stretch on the {side.label} to level from.",
+                self.id, f"There is no straight stretch on the {side.value} to level from.",
                 "Turn the piece, or switch “Level first” off.", "level",
             )  # fmt: skip
         there = start - low if side.outwards > 0 else high - start

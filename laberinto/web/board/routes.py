@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import cast
 
-from flask import Response, abort, redirect, render_template, request, url_for
+from flask import Response, abort, make_response, redirect, render_template, request, url_for
 
 from laberinto.core.compare import differences
 from laberinto.core.edits import Edit, lamination, woods
@@ -25,7 +25,11 @@ from .view import Fault, Looking, offers
 @bp.get("")
 def page(board_id: int) -> Response:
     board = find(board_id)
-    return answer(board, Looking.at(board, request.args))
+    try:
+        return answer(board, Looking.at(board, request.args))
+    except LaberintoError as error:  # nothing of it can be drawn: it can still be taken back or removed
+        said = error.say(present.lengths())
+    return make_response(render_template("board/hopeless.html", board=board, said=said), 422)
 
 
 @bp.get("/pattern")

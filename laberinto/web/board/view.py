@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from itertools import islice
 from typing import Any
 
 from markupsafe import Markup
@@ -230,18 +231,25 @@ def end(strip: Strip) -> str:
     return wood.address(strip, patch, present.preference("finish"))
 
 
+MOST_TRIED = 60
+"""So many earlier states are tried for one that can be built."""
+
+
 def good(board: BoardView) -> tuple[Simulation, tuple[StageResult, ...], StageError | None]:
     """The board as it can be drawn: as it stands, or where that cannot be built as it last could. With it how far the
-    plan as it stands can be done, and what stops it. Raises LaberintoError where no state of it was ever whole."""
+    plan as it stands can be done, and what stops it. Where no state of it was ever whole it is drawn as far as it can
+    be built. Raises LaberintoError where not even its first stage can."""
     results, error = attempt(board.plan)
     if error is None:
         return Simulation.of(board.plan, results), results, None
-    for plan in present.store().ancestors(board.id):
+    for plan in islice(present.store().ancestors(board.id), MOST_TRIED):
         try:
             return simulate(plan), results, error
         except LaberintoError:
             continue
-    raise error
+    if not results:
+        raise error
+    return Simulation.of(board.plan.upto(len(results)), results), results, error
 
 
 def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) -> Workspace:

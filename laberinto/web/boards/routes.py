@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from dataclasses import dataclass
 from datetime import datetime
 from typing import cast
@@ -24,6 +25,8 @@ from .. import errors, present
 from ..findings import findings
 from ..jobs import cut_ahead, cut_alone
 from ..lookup import find
+
+log = logging.getLogger(__name__)
 
 AT_ONCE = 2
 """So many boards are cut while one waits for the list."""
@@ -52,11 +55,20 @@ class Card:
 
 
 def card(board: BoardView) -> Card:
-    """A board with its face, how far it is and what comes next; one that cannot be built says why."""
+    """A board with its face, how far it is and what comes next; one that cannot be built says why. Whatever goes wrong
+    with one board, the others are shown."""
     try:
-        sim = simulate(board.plan)
+        return _whole_card(board)
     except LaberintoError as error:
-        return Card(board, Markup(), None, "", "", 0, 0, 0, error.say(present.lengths()))
+        said = error.say(present.lengths())
+    except Exception:
+        log.exception("the card of board %s failed", board.id)
+        said = "This board cannot be shown here; that is a fault of ours. Its own page says more."
+    return Card(board, Markup(), None, "", "", 0, 0, 0, said)
+
+
+def _whole_card(board: BoardView) -> Card:
+    sim = simulate(board.plan)
     todo = steps(sim, present.lengths(), present.shop())
     ticks = Build(present.store().engine, board.id).ticks()
     open_ = [step for step in todo if step.key not in ticks]

@@ -36,6 +36,12 @@ class Log:
     ready_at: datetime | None
     """When the wait of the last ticked step is over, if it is not yet."""
 
+    def first_at(self, stage: str) -> str:
+        """The key of a stage's first step; of the next stage that has one where this is switched off or has none."""
+        plan = self.sheet.sim.plan
+        steps, at = self.sheet.steps, plan.index(stage)
+        return next((step.key for step in steps if plan.index(step.stage) >= at), steps[-1].key if steps else "")
+
     @property
     def done(self) -> int:
         return sum(entry.done is not None for entry in self.entries)
