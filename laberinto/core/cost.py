@@ -10,7 +10,8 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from .effort import cuts_of
-from .figures import figures, glue_grams
+from .figures import figures
+from .glueups import glue_grams
 from .shop import Shop
 from .simulate import Simulation, StageResult
 from .stages import (

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
+from .glueups import nights, waits
 from .plan import OFFCUT
 from .simulate import Simulation
-from .stages import Crosscut, Fill, Gluing, Oil, Profile, Rest, Sawing, Stage, Trim
+from .stages import Crosscut, Gluing, Mill, Profile, Sawing, Stage, Trim
 
 EDGES = 4
 """Cuts that true a board all round."""
@@ -36,27 +36,19 @@ def effort(sim: Simulation) -> Effort:
 
 
 def days_of(sim: Simulation) -> int:
-    """Days from the first cut to the last coat: every glue-up ends a day and stands overnight, panels that do not
-    need each other share a night, rests and coats of oil take what they say. A reckoning, not a calendar."""
-    nights: dict[str, int] = {}
+    """Days from the first cut to the last coat: panels that do not need each other share a night, and every wait in the
+    clamps, off them or between coats takes the nights that it lasts. A reckoning, not a calendar."""
+    nights_: dict[str, int] = {}
     for stage in sim.plan.stages:
-        before = max((nights[name.removesuffix(OFFCUT)] for name in stage.sources), default=0)
-        nights[stage.id] = before + (0 if stage.skip else _nights(stage))
-    return max(nights.values()) + 1
-
-
-def _nights(stage: Stage) -> int:
-    if isinstance(stage, Gluing):
-        return stage.glue_ups * math.ceil(stage.clamp_hours / 24)
-    if isinstance(stage, Rest):
-        return math.ceil(stage.days)
-    if isinstance(stage, Oil):
-        return math.ceil(stage.rounds * stage.hours / 24)
-    return math.ceil(stage.hours / 24) if isinstance(stage, Fill) else 0
+        before = max((nights_[name.removesuffix(OFFCUT)] for name in stage.sources), default=0)
+        nights_[stage.id] = before + sum(nights(hours) for hours in waits(sim.plan, stage))
+    return max(nights_.values()) + 1
 
 
 def cuts_of(sim: Simulation, stage: Stage) -> int:
-    """Passes of a blade."""
+    """Passes of a blade: strips are ripped one by one."""
+    if isinstance(stage, Mill):
+        return len(stage.laid_out())
     if isinstance(stage, Trim):
         return EDGES
     if not isinstance(stage, Sawing | Crosscut | Profile):

@@ -6,14 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from .glueups import glue_grams
 from .shop import Shop
 from .simulate import Simulation
 from .solid import Cells
-from .stages import Across, Arrange, Carving, Cause, Ease, Flatten, Glue, Gluing, Mill, Spread, Trim
+from .stages import Across, Arrange, Carving, Cause, Ease, Flatten, Glue, Gluing, Mill, Trim
 from .turns import Lie
-
-GLUE_PER_FACE = 200.0
-"""Glue in g/m² of spread face: the middle of the usual 150 to 250."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,17 +134,6 @@ def blocks(cells: Cells) -> int:
     """How many blocks of wood there are: what a tool has left of one cell, in however many parts, counts once."""
     frames = np.column_stack([cells.strip, np.round(cells.move, 4), np.round(cells.rot.reshape(-1, 9), 6)]) + 0.0
     return len({row.tobytes() for row in frames})  # np.unique takes ten times as long for rows
-
-
-def glue_grams(sim: Simulation, stage_id: str | None = None) -> float:
-    """Glue in grams for one glue-up, or for all: joint area × g/m² × faces spread."""
-    grams = 0.0
-    for result in sim.results:
-        stage = result.stage
-        if isinstance(stage, Gluing) and stage_id in (None, stage.id):
-            faces = 2 if stage.spread is Spread.BOTH else 1
-            grams += sum(j.area for j in result.outcome.joints) * 1e-6 * GLUE_PER_FACE * faces
-    return grams
 
 
 def cut_list(sim: Simulation, stage_id: str | None = None, shop: Shop | None = None) -> tuple[CutLine, ...]:

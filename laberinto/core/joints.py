@@ -11,8 +11,8 @@ import numpy as np
 
 from .clean import filled
 from .contact import COPLANAR, touching
-from .polygons import middles
-from .solid import GLUED, Cells, Floats, Ints, spread
+from .polygons import corners, middles
+from .solid import GLUED, Bools, Cells, Floats, Ints, spread
 from .strips import Strip
 
 END_GRAIN = 0.7071
@@ -161,6 +161,32 @@ class Joint:
     def fibre_angles(self) -> Floats:
         """Angle between the fibres on both sides of each contact, 0 to 90 degrees, (k,)."""
         return _between(np.abs(self.across[:, 1, 1]))
+
+    def parting(self) -> Floats:
+        """How far the two sides of each contact move against each other in the joint's plane as the wood takes up
+        moisture, (k,): 0 where they move alike, 1 where one moves fully and the other not at all.
+
+        Wood moves across its fibres f and hardly along them, by c (I − f fᵀ). With t the part of f that lies in the
+        plane, the two sides differ by c (t₂ t₂ᵀ − t₁ t₁ᵀ), whose larger eigenvalue this is.
+        """
+        normal = self.normals[:, 0]
+        along = np.zeros_like(normal)
+        along[:, 1] = 1.0
+        other = self.across[:, 1, :]  # the second strip's fibres in the first one's coordinates
+        one, other = (f - (f * normal).sum(axis=1, keepdims=True) * normal for f in (along, other))
+        a, b, ab = (one * one).sum(axis=1), (other * other).sum(axis=1), (one * other).sum(axis=1)
+        root = np.sqrt(np.maximum((a + b) ** 2 - 4 * ab**2, 0.0))
+        return np.asarray((np.abs(b - a) + root) / 2)
+
+    def reach(self, which: Bools) -> float:
+        """How long the joint is over the contacts chosen (k,), mm: the longest way across what both sides share."""
+        low, high = np.full((2, 3), np.inf), np.full((2, 3), -np.inf)
+        world = self.cells.world()
+        for side in (0, 1):
+            vertex, _ = corners(self.cells, np.unique(self.faces[which, side]))
+            low[side], high[side] = world[vertex].min(axis=0), world[vertex].max(axis=0)
+        shared = np.sort(np.maximum(high.min(axis=0) - low.max(axis=0), 0.0))
+        return float(np.hypot(shared[1], shared[2]) if shared[1] > shared[2] / 2 and shared[0] > 1e-3 else shared[2])
 
     def into(self) -> Floats:
         """How steeply the fibres run into the joint on either side, (k, 2) degrees: 0 along it, 90 end grain."""

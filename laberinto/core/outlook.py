@@ -9,7 +9,8 @@ from .edits.again import MOST, once_more
 from .effort import Effort, effort
 from .errors import LaberintoError
 from .plan import Plan
-from .scores import Score, Scored, scores
+from .scores import Score, Scored, disorder_of, scores
+from .shop import Shop
 from .simulate import Simulation, simulate
 
 
@@ -41,14 +42,13 @@ class Outlook:
     end: str = ""
 
 
-def disorder(found: dict[str, float]) -> float:
-    """How little order a face has, 0 to 1: the mean of what does not repeat, does not touch its own wood, is not in
-    the largest patch, and of the variety of size (up to 1)."""
-    parts = (1 - found["repetition"], 1 - found["same-wood"], 1 - found["patch"], min(found["sizes"], 1.0))
-    return sum(parts) / len(parts)
-
-
-def outlook(plan: Plan, seed: int = 1, most: int = MOST, told: Callable[[int], bool] = lambda passes: True) -> Outlook:
+def outlook(
+    plan: Plan,
+    seed: int = 1,
+    shop: Shop | None = None,
+    most: int = MOST,
+    told: Callable[[int], bool] = lambda passes: True,
+) -> Outlook:
     """The plan as it is and with 1 to ``most`` passes more, as far as the wood survives them. ``worth`` is disorder ×
     the share of the face that is left: where it is highest, the next pass takes more board than it gives disorder.
 
@@ -59,15 +59,15 @@ def outlook(plan: Plan, seed: int = 1, most: int = MOST, told: Callable[[int], b
     end, made = "", plan
     for passes in range(most + 1):
         try:
-            made = once_more(made, passes, seed) if passes else plan
+            made = once_more(made, passes, seed, shop or Shop()) if passes else plan
             sim = simulate(made)
         except LaberintoError as error:
             if passes <= 1:
                 raise
             end = str(error)
             break
-        found = tuple(scores(Scored(sim)))
-        mess = disorder({score.key: score.value for score in found})
+        scored = Scored(sim)
+        found, mess = tuple(scores(scored)), disorder_of(scored)
         width, length, _ = sim.board.size
         face = width * length
         first = points[0].size[0] * points[0].size[1] if points else face

@@ -51,7 +51,7 @@ def areas(cells: Cells, vertex: Ints, ptr: Ints) -> Floats:
 
 
 GRIDS = (1e-7, 1e-6, 1e-5)
-"""Corners are taken to the first of these grids (mm) on which sides that run hairs apart can be told from each other."""
+"""Corners are taken to the first of these grids (mm) on which sides that run hairs apart can be told apart."""
 
 
 def overlaid(operation: Callable[..., Any], *shapes: Any) -> Any:
@@ -62,7 +62,7 @@ def overlaid(operation: Callable[..., Any], *shapes: Any) -> Any:
     except shapely.GEOSException as error:
         failed = error
     for grid in GRIDS:
-        try:  # a hair wider too, so that sides which coincide cross or do not
+        try:  # a hair wider, so that what coincides crosses
             wider = (shapely.buffer(shapely.set_precision(shape, grid), grid, join_style="mitre") for shape in shapes)
             return operation(*wider, grid_size=grid)
         except shapely.GEOSException as error:

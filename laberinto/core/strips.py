@@ -47,10 +47,6 @@ class Strip:
         return self.width * self.thickness * self.length
 
 
-SAPWOOD_SHARE = 0.14
-"""So many strips of a wood with dark heartwood show a corner of sapwood; the rest was cut away with the bark."""
-
-
 class Sawn(StrEnum):
     """How a strip was sawn from its log: rings along its width, aslant, or standing on it."""
 
@@ -64,27 +60,30 @@ class Sawn(StrEnum):
         return {"flat": 270.0, "rift": 225.0, "quarter": 180.0}[self.value]
 
 
-def rings_for(wood: Wood, mark: int, width: float, thickness: float, sawn: Sawn | None = None) -> Rings:
+def rings_for(
+    wood: Wood, mark: int, width: float, thickness: float, sawn: Sawn | None = None, *, sapwood: bool = False
+) -> Rings:
     """Rings for a strip that states none: as sawn from a log, drawn by wood and mark.
 
     The same wood and mark always give the same rings, so a strip keeps its face when it is moved. Where ``sawn`` is
-    given the heart lies where that puts it, give or take a few degrees.
+    given the heart lies where that puts it, give or take a few degrees. With ``sapwood`` the corner that lay nearest to
+    the bark is pale; woods that are light all through show no edge there.
     """
     # a digest is spread as evenly as random numbers are, and stays the same whatever library draws them
     digest = hashlib.blake2b(f"{wood.key}:{mark}".encode(), digest_size=24).digest()
     *numbers, seed = struct.unpack("<6I", digest)
-    turned, far, wide, keeps, deep = (number / 2**32 for number in numbers)
+    turned, far, wide, _, deep = (number / 2**32 for number in numbers)
     angle = math.tau * turned
     away = 20 + 90 * far
     if sawn is not None:
         angle = math.radians(sawn.heart + 16 * (angle / math.tau - 0.5))
         away += max(width, thickness) / 2
     heart = (width / 2 + away * math.cos(angle), thickness / 2 + away * math.sin(angle))
-    sapwood = None
-    if wood.tone is not Tone.LIGHT and keeps < SAPWOOD_SHARE:  # light woods show no edge between sap and heart
+    pale = None
+    if sapwood and wood.tone is not Tone.LIGHT:
         outermost = max(math.hypot(x - heart[0], z - heart[1]) for x in (0.0, width) for z in (0.0, thickness))
-        sapwood = round(outermost - (0.06 + 0.14 * deep) * math.hypot(width, thickness), 2)
+        pale = round(outermost - (0.06 + 0.14 * deep) * math.hypot(width, thickness), 2)
     return Rings(
         heart=(round(heart[0], 2), round(heart[1], 2)), spacing=round(wood.spacing * (0.8 + 0.45 * wide), 3),
-        seed=seed, sapwood=sapwood,
+        seed=seed, sapwood=pale,
     )  # fmt: skip

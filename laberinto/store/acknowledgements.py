@@ -14,7 +14,7 @@ from .tables import Acknowledgement, now
 
 @dataclass(frozen=True, slots=True)
 class Stand:
-    """Why a finding was let stand, and what it said then."""
+    """Why a finding was let stand, and what it said then, in millimetres."""
 
     key: str
     why: str

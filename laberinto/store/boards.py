@@ -124,17 +124,21 @@ class Store:
             query = select(Revision.id).where(Revision.board == board_id, Revision.token == token)
             return session.exec(query).first() is not None
 
-    def undo(self, board_id: int) -> bool:
-        """Step back to the revision the head was made from; False where there is none."""
+    def undo(self, board_id: int, based_on: int | None = None) -> bool:
+        """Step back to the revision the head was made from; False where there is none.
+
+        Raises StaleError where the head is no longer ``based_on``, the revision that was being looked at.
+        """
         with Session(self.engine) as session:
-            board = self._must(session, board_id)
+            board = self._must(session, board_id, based_on)
             head = session.get(Revision, board.head)
             return self._show(session, board, head.parent if head else None)
 
-    def redo(self, board_id: int) -> bool:
-        """Step forward again to the newest revision made from the head; False where there is none."""
+    def redo(self, board_id: int, based_on: int | None = None) -> bool:
+        """Step forward again to the newest revision made from the head; False where there is none. Raises StaleError as
+        ``undo`` does."""
         with Session(self.engine) as session:
-            board = self._must(session, board_id)
+            board = self._must(session, board_id, based_on)
             return self._show(session, board, self._next(session, board))
 
     def restore(self, board_id: int, revision_id: int) -> int | None:
@@ -259,10 +263,12 @@ class Store:
             session.commit()
 
     @staticmethod
-    def _must(session: Session, board_id: int) -> Board:
+    def _must(session: Session, board_id: int, based_on: int | None = None) -> Board:
         board = session.get(Board, board_id)
         if board is None:
             raise LaberintoError(f"There is no board {board_id}.")
+        if based_on is not None and board.head != based_on:
+            raise StaleError(_STALE)
         return board
 
     @staticmethod

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import logging
+from typing import cast
 
-from flask import Flask, render_template, request
+from flask import Flask, Response, current_app, redirect, render_template, request
 from flask_wtf.csrf import CSRFError
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from laberinto.core.errors import GeometryError, LaberintoError, PlanError
 
@@ -26,10 +27,30 @@ def page(status: int, heading: str, text: str, problems: list[tuple[str, str]] |
     return render_template("error.html", heading=heading, text=text, problems=problems or []), status
 
 
+def _nearest(path: str) -> str:
+    """The nearest address above a path that is a page, or ""."""
+    adapter = current_app.url_map.bind("")
+    while path.count("/") > 1:
+        path = path.rpartition("/")[0]
+        try:
+            adapter.match(path, method="GET")
+        except HTTPException:
+            continue
+        return path
+    return "/"
+
+
 def init(app: Flask) -> None:
     @app.errorhandler(CSRFError)
     def _csrf(_error: CSRFError) -> tuple[str, int]:
         return page(400, "This form is too old", "Nothing was changed. Reload the page and try again.")
+
+    @app.errorhandler(MethodNotAllowed)
+    def _reloaded(error: MethodNotAllowed) -> Response | tuple[str, int]:
+        """A page that answered a form stands at the form's address; loaded again, it is the page the form is on."""
+        if request.method == "GET" and (target := _nearest(request.path)):
+            return cast(Response, redirect(target, 303))
+        return _http(error)
 
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> tuple[str, int]:

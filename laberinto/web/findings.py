@@ -2,19 +2,44 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from laberinto.core.rules import Check, check
 from laberinto.core.simulate import Simulation
-from laberinto.store import Acknowledgements
+from laberinto.core.units import Lengths
+from laberinto.store import Acknowledgements, Build
 
 from . import present
 
 
-def findings(board_id: int, sim: Simulation) -> list[Check]:
+@dataclass(frozen=True, slots=True)
+class Said:
+    """A finding as this maker reads it, and what it says in millimetres, by which it is known again."""
+
+    check: Check
+    plain: str
+
+
+def said(board_id: int, sim: Simulation) -> list[Said]:
     """All findings, worst first. One that says something else than when it was let stand speaks again."""
+    how, shop = present.lengths(), present.shop()
+    found = check(sim, how, shop)
+    plain = found if how == Lengths() else check(sim, Lengths(), shop)
     stand = Acknowledgements(present.store().engine, board_id).all()
-    return [
-        replace(one, let_stand=stand[one.key].reason) if one.key in stand and stand[one.key].why == one.why else one
-        for one in check(sim, present.lengths(), present.shop())
-    ]
+    out = []
+    for one, same in zip(found, plain, strict=True):
+        kept = stand.get(one.key)
+        left = kept is not None and kept.why == same.why
+        out.append(Said(replace(one, let_stand=kept.reason) if kept and left else one, same.why))
+    return out
+
+
+def findings(board_id: int, sim: Simulation) -> list[Check]:
+    """The same, without what is only needed to let one stand."""
+    return [one.check for one in said(board_id, sim)]
+
+
+def begun(board_id: int, sim: Simulation) -> frozenset[str]:
+    """Stages of which steps are ticked: changing one of these is asked about first."""
+    ticks = Build(present.store().engine, board_id).ticks()
+    return frozenset(stage.id for stage in sim.plan.stages if any(key.startswith(f"{stage.id}.") for key in ticks))

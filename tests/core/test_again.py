@@ -12,9 +12,10 @@ from demo.bricks import ladder
 from laberinto.core.edits import pattern
 from laberinto.core.edits.again import cut_again, cut_stage
 from laberinto.core.errors import InputError
-from laberinto.core.outlook import disorder, outlook
+from laberinto.core.outlook import outlook
 from laberinto.core.patterns import Alternating
 from laberinto.core.patterns.chaos import Chaos, Pass, Turning
+from laberinto.core.shop import Shop
 from laberinto.core.simulate import simulate
 from laberinto.core.stages import Crosscut, Glue, Rip
 from laberinto.core.units import Lengths
@@ -99,12 +100,12 @@ def test_cut_again_by_hand() -> None:
     plan = Alternating().plan("x")
     cut = cut_stage(plan)
     assert isinstance(cut, Crosscut) and cut.id == "slices"
-    once = cut_again(plan, 1)
+    once = cut_again(plan, 1, 1, Shop())
     assert once.words == "cut again, 1 time"
     sim = simulate(once.plan)
     assert sim["again-flat-1"].size[::2] == pytest.approx((270, 28))
     assert sim.board.size == pytest.approx((264, 13 * 28 - 6, 38))
-    assert cut_again(plan, 0).plan == plan and cut_again(plan, 0).words == ""
+    assert cut_again(plan, 0, 1, Shop()).plan == plan and cut_again(plan, 0, 1, Shop()).words == ""
 
 
 def test_the_outlook_is_the_plans_it_offers() -> None:
@@ -112,7 +113,7 @@ def test_the_outlook_is_the_plans_it_offers() -> None:
     found = outlook(plan, seed=3)
     assert [point.passes for point in found.points] == list(range(len(found.points))) and len(found.points) >= 3
     for point in found.points:
-        assert point.plan == cut_again(plan, point.passes, 3).plan
+        assert point.plan == cut_again(plan, point.passes, 3, Shop()).plan
         assert point.size == simulate(point.plan).board.size
     faces = [point.size[0] * point.size[1] for point in found.points]
     assert faces == sorted(faces, reverse=True)
@@ -122,17 +123,15 @@ def test_the_outlook_is_the_plans_it_offers() -> None:
         assert point.worth == pytest.approx(point.disorder * point.size[0] * point.size[1] / faces[0])
 
 
-def test_disorder_is_the_mean_of_its_four_parts() -> None:
-    """(1 − 0.4) + (1 − 0.2) + (1 − 0.1) + 0.5 = 2.8, over four."""
-    assert disorder({"repetition": 0.4, "same-wood": 0.2, "patch": 0.1, "sizes": 0.5}) == pytest.approx(0.7)
-    assert disorder({"repetition": 0, "same-wood": 0, "patch": 0, "sizes": 3}) == 1
-
-
 def test_a_plan_of_several_panels_says_why_it_cannot_be_cut_again() -> None:
     with pytest.raises(InputError, match="cuts no slices to arrange"):
-        cut_again(Alternating().plan("x").model_copy(update={"stages": Alternating().plan("x").stages[:2]}), 1)
+        cut_again(
+            Alternating().plan("x").model_copy(update={"stages": Alternating().plan("x").stages[:2]}), 1, 1, Shop()
+        )
     twice = ladder()
-    assert cut_again(twice, 1).plan.stage("again-rip-1").source == "brick-flat"  # only the panel that is cut first
+    assert (
+        cut_again(twice, 1, 1, Shop()).plan.stage("again-rip-1").source == "brick-flat"
+    )  # only the panel that is cut first
 
 
 def test_a_search_of_passes_can_be_stopped() -> None:

@@ -74,7 +74,7 @@ def test_a_family_as_it_starts_is_a_board_nothing_stops(key: str) -> None:
     assert sim.plan.pattern and sim.plan.pattern.family == key
     assert pattern.family_of(sim.plan) == family
     asked = effort(sim)
-    assert asked.glue_ups >= 2 and asked.cuts > 8 and 3 <= asked.days <= asked.glue_ups + 3
+    assert asked.glue_ups >= 2 and asked.cuts > 8 and 5 <= asked.days <= asked.glue_ups + 5
 
 
 def test_a_weave_planed_unevenly_says_by_how_much_its_bands_miss() -> None:
@@ -100,8 +100,8 @@ def test_sizes_worked_out_by_hand() -> None:
     diamonds = made("diamonds")[1]
     assert diamonds["slabs"].size[0] == pytest.approx(34 * math.sqrt(2))
     assert diamonds.board.size == pytest.approx((8 * 32, 10 * 32, 38))
-    # mitred chevron: nine layers of 9 at 15° less a climb of 40 tan 15° and 0.5 off either face
-    row = 81 / math.cos(math.radians(15)) - 40 * math.tan(math.radians(15)) - 1
+    # mitred chevron: nine layers of 8 at 15° less a climb of 40 tan 15° and 0.5 off either face
+    row = 72 / math.cos(math.radians(15)) - 40 * math.tan(math.radians(15)) - 1
     assert made("chevron")[1]["panel-flat"].size[2] == pytest.approx(row)
 
 

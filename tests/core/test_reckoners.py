@@ -53,9 +53,9 @@ def test_worked_on_paper() -> None:
     assert groove == pytest.approx({"Section": 18 * math.pi, "Path": 1240, "Holds": 18 * math.pi * 1.24})
     # turntable: 4 × 75 / (180 − 75)
     assert out("turntable", weight=4, radius=180, bearing=75)["Tips when pressed with"] == pytest.approx(300 / 105)
-    # glue: 9 × 600 × 33 = 178 200 mm², × 200 g/m² × 2
-    assert out("glue", joints=9, length=600, height=33, spread=200, faces=2) == pytest.approx(
-        {"Area of the joints": 178200, "Glue": 71.28}
+    # glue: 9 × 600 × 33 = 178 200 mm², × 250 g/m² of joint
+    assert out("glue", joints=9, length=600, height=33, spread=250) == pytest.approx(
+        {"Area of the joints": 178200, "Glue": 44.55}
     )
 
 

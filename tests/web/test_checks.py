@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from laberinto.core.patterns import Alternating
-from laberinto.core.rules import check
+from laberinto.core.rules import Severity, check
 from laberinto.core.simulate import simulate
 from laberinto.store import Store
 
@@ -23,7 +23,8 @@ def test_the_list_shows_every_finding_once_and_one_press_settles(visitor: Visito
     assert board is not None
     found = check(simulate(board.plan))
     page = visitor.get(f"/boards/{wide}/checks").get_data(as_text=True)
-    assert f"{len(found)} things to look at" in page
+    told = [c for c in found if c.severity is not Severity.NOTE]
+    assert f"{len(told)} things to look at" in page and ("Good to know" in page) == (len(told) < len(found))
     assert all(page.count(f'id="{c.key}"') == 1 for c in found)
     assert "Make it two sub-panels, parted behind strip 7" in page
     visitor.post(f"/boards/{wide}/checks/settle", key="too_wide.panel-flat", which="0")

@@ -7,6 +7,7 @@ from typing import Any
 from ..errors import InputError, LaberintoError, StageError
 from ..plan import Plan, read_plan
 from ..sawing import blade, reach
+from ..shop import Shop
 from ..simulate import attempt
 from ..stages import Arrange, Crosscut
 from .model import Edit
@@ -26,16 +27,16 @@ def cut_stage(plan: Plan) -> Crosscut | None:
     return None
 
 
-def cut_again(plan: Plan, passes: int, seed: int = 1, kerf: float = 3.0) -> Edit:
+def cut_again(plan: Plan, passes: int, seed: int, shop: Shop) -> Edit:
     """The plan with ``passes`` more before its slices are cut. Each rips the panel into strips as wide as it is thick,
     rolls every other a quarter, shuffles them by the seed and flattens what comes of it; every second pass is ripped
     6° aslant and turned face over instead, and trued. Raises InputError where the wood does not survive it."""
     for at in range(1, passes + 1):
-        plan = once_more(plan, at, seed, kerf)
+        plan = once_more(plan, at, seed, shop)
     return Edit(plan, f"cut again, {passes} time{'s' if passes != 1 else ''}" if passes else "")
 
 
-def once_more(plan: Plan, at: int, seed: int = 1, kerf: float = 3.0) -> Plan:
+def once_more(plan: Plan, at: int, seed: int, shop: Shop) -> Plan:
     """Pass ``at`` (from 1) on top of the passes before it; raises InputError as ``cut_again`` does."""
     cut = cut_stage(plan)
     if cut is None or cut.source is None:
@@ -45,6 +46,7 @@ def once_more(plan: Plan, at: int, seed: int = 1, kerf: float = 3.0) -> Plan:
     if panel is None or len(panel.pieces) != 1:
         raise InputError("Only a plan whose slices come from one panel can be cut again.")
     piece = panel.pieces[0]
+    kerf = shop.kerf
     width, _, thickness = panel.size
     slant = 6.0 if at % 2 == 0 else 0.0
     start, end = reach(piece, 0, blade(0, slant))
@@ -62,7 +64,7 @@ def once_more(plan: Plan, at: int, seed: int = 1, kerf: float = 3.0) -> Plan:
         },
         {
             "id": names[1], "kind": "glue", "from": names[0], "shuffle": seed + at,
-            "turns": ["as it lies", "face over"] if slant else ["as it lies", "quarter roll"],
+            "turns": ["as it lies", "face over"] if slant else ["as it lies", "quarter roll"], "spread": shop.spread,
         },
         {"id": names[2], "kind": "flatten", "from": names[1], "each_face": 1.0, "level": True, "method": "drum-sander"},
     ]  # fmt: skip

@@ -7,6 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from ..patterns.model import GRITS
+from ..shop import Shop
 from ..simulate import StageResult
 from ..stages import (
     Across,
@@ -39,6 +41,7 @@ from ..stages import (
 
 Values = dict[str, Any]
 Fits = Callable[[StageResult], bool]
+First = Callable[[StageResult, Shop], Values]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +51,7 @@ class Offer:
     kind: type[Stage]
     does: str
     fits: Fits
-    values: Callable[[StageResult], Values] = lambda _result: {}
+    values: First = lambda _result, _shop: {}
 
     @property
     def name(self) -> str:
@@ -88,26 +91,49 @@ def _any(_r: StageResult) -> bool:
     return True
 
 
-def _across(r: StageResult) -> Values:
-    return {"across": Across.WIDTH if _lying(r) else Across.LENGTH, "clamp_hours": 12 if _lying(r) else 24}
+def _across(r: StageResult, shop: Shop) -> Values:
+    return {
+        "across": Across.WIDTH if _lying(r) else Across.LENGTH,
+        "clamp_hours": 12 if _lying(r) else 24,
+        "spread": shop.spread,
+    }
 
 
-def _flatten(r: StageResult) -> Values:
-    return {"each_face": 1.0} if _lying(r) else {"each_face": 1.0, "method": "drum-sander"}
+def _flatten(r: StageResult, shop: Shop) -> Values:
+    if not _lying(r):
+        return {"each_face": shop.flatten_board, "method": "drum-sander"}
+    return {"each_face": shop.flatten_panel, "method": "planer" if r.size[1] >= shop.planer_shortest else "drum-sander"}
 
 
-def _slices(r: StageResult) -> Values:
-    """As many slices of 42 mm as a panel of this length gives, with a hand's breadth left to hold."""
-    width = max(min(42.0, round(r.size[1] / 4)), 8.0)
-    return {"slice": width, "count": max(int((r.size[1] - 5 - 60) // (width + 3)), 1)}
+def _slices(r: StageResult, shop: Shop) -> Values:
+    """As many slices for a board of 38 mm as a panel of this length gives, with a hand's breadth left to hold."""
+    width = max(min(38.0 + 2 * shop.flatten_board, round(r.size[1] / 4)), 8.0)
+    count = max(int((r.size[1] - shop.squaring - 60) // (width + shop.kerf)), 1)
+    return {"slice": width, "count": count, "kerf": shop.kerf, "squaring": shop.squaring}
 
 
-def _half(r: StageResult) -> Values:
-    return {"width": max(round(r.size[0] / 4, 0), 6.0)}
+def _quarter(r: StageResult, shop: Shop) -> Values:
+    return {"width": max(round(r.size[0] / 4, 0), 6.0), "kerf": shop.kerf}
 
 
-def _thinner(r: StageResult) -> Values:
-    return {"width": round(r.size[2] / 2 - 2, 1)}
+def _thinner(r: StageResult, shop: Shop) -> Values:
+    return {"width": round((r.size[2] - shop.kerf) / 2 - 0.5, 1), "kerf": shop.kerf}
+
+
+def _kerf(_r: StageResult, shop: Shop) -> Values:
+    return {"kerf": shop.kerf}
+
+
+def _edge(_r: StageResult, shop: Shop) -> Values:
+    return {"edge": shop.edge}
+
+
+def _grits(_r: StageResult, shop: Shop) -> Values:
+    return {"grits": [g for g in GRITS if g <= int(shop.last_grit)], "raise_grain": shop.raise_grain != "none"}
+
+
+def _finish(_r: StageResult, shop: Shop) -> Values:
+    return {"oil": shop.finish}
 
 
 def _small(r: StageResult, share: float, most: float) -> float:
@@ -119,30 +145,30 @@ OFFERS: tuple[Offer, ...] = (
     Offer(Flatten, "Bring both faces flat and parallel, by planer, drum sander or router sled.", _any, _flatten),
     Offer(JointEdge, "Make an edge straight and square.", _one),
     Offer(Crosscut, "Square one end and cut slices to a stop; each becomes a row of end grain.", _panel, _slices),
-    Offer(Rip, "Rip along the fibres into strips, square, skewed or bevelled.", _lying, _half),
+    Offer(Rip, "Rip along the fibres into strips, square, skewed or bevelled.", _lying, _quarter),
     Offer(Resaw, "Saw through the thickness into thinner pieces.", _lying, _thinner),
-    Offer(Profile, "Saw strips to a diamond, rhombus or triangle with a tilted blade.", _lying),
+    Offer(Profile, "Saw strips to a diamond, rhombus or triangle with a tilted blade.", _lying, _kerf),
     Offer(Arrange, "Stand the slices up in rows, flipped, turned and shifted as a rule says.", _slices_lie),
     Offer(Turned, "Roll or turn every piece; one of the 24 ways to lie.", _any),
-    Offer(Trim, "Cut the four edges square, by an amount or to a size.", _one),
-    Offer(Shape, "Round the corners, or cut a circle.", _one, lambda r: {"radius": _small(r, 0.1, 20)}),
-    Offer(Groove, "Rout a juice groove round the face.", _roomy, lambda r: {"inset": _small(r, 0.12, 20)}),
-    Offer(Well, "Rout a well into a corner of the face.", _roomy, lambda r: {
+    Offer(Trim, "Cut the four edges square, by an amount or to a size.", _one, _edge),
+    Offer(Shape, "Round the corners, or cut a circle.", _one, lambda r, _shop: {"radius": _small(r, 0.1, 20)}),
+    Offer(Groove, "Rout a juice groove round the face.", _roomy, lambda r, _shop: {"inset": _small(r, 0.12, 20)}),
+    Offer(Well, "Rout a well into a corner of the face.", _roomy, lambda r, _shop: {
         "width": _small(r, 0.3, 60), "length": _small(r, 0.3, 60), "inset": _small(r, 0.1, 15),
         "radius": _small(r, 0.06, 10), "depth": round(min(10.0, r.size[2] / 3), 1)}),
     Offer(Hollow, "Hollow the face to a radius, as for a rocking knife.", _roomy,
-          lambda r: {"depth": round(min(12.0, r.size[2] / 3), 1)}),
+          lambda r, _shop: {"depth": round(min(12.0, r.size[2] / 3), 1)}),
     Offer(Rabbet, "Cut a step under the edge, so that the board floats and lifts.", _roomy),
-    Offer(Cove, "Rout finger coves along two edges, to lift it by.", _roomy, lambda r: {
+    Offer(Cove, "Rout finger coves along two edges, to lift it by.", _roomy, lambda r, _shop: {
         "length": _small(r, 0.4, 100), "radius": round(min(9.5, r.size[2] / 3), 1)}),
-    Offer(Notch, "Cut a notch through an edge, for a handle or a bowl.", _roomy, lambda r: {
+    Offer(Notch, "Cut a notch through an edge, for a handle or a bowl.", _roomy, lambda r, _shop: {
         "width": _small(r, 0.35, 90), "depth": _small(r, 0.1, 20)}),
-    Offer(Ease, "Chamfer or round over the edges.", _one, lambda r: {"size": min(2.0, round(r.size[2] / 6, 1))}),
+    Offer(Ease, "Chamfer or round over the edges.", _one, lambda r, _shop: {"size": min(2.0, round(r.size[2] / 6, 1))}),
     Offer(Feet, "Drill for four feet.", _roomy),
     Offer(Rest, "Let it rest, so that moisture from the glue leaves.", _any),
     Offer(Fill, "Fill hairlines and voids before sanding.", _one),
-    Offer(Sand, "Sand through the grits.", _one),
-    Offer(Oil, "Flood with oil, round by round.", _one),
+    Offer(Sand, "Sand through the grits.", _one, _grits),
+    Offer(Oil, "Flood with oil, round by round.", _one, _finish),
     Offer(Wax, "Rub in wax and buff.", _one),
 )  # fmt: skip
 

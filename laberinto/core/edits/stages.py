@@ -8,6 +8,7 @@ from pydantic import ValidationError
 
 from ..errors import InputError
 from ..plan import OFFCUT, Plan, read_plan
+from ..shop import Shop
 from ..simulate import attempt
 from ..stages import Arrange, Glue, Mill, Stage
 from ..validation import explain
@@ -47,8 +48,9 @@ def _retake(stages: list[Raw], old: str, new: str) -> None:
             raw["sequence"] = [new if name == old else name for name in raw["sequence"]]
 
 
-def insert(plan: Plan, after: str, kind: str) -> Edit:
-    """Put a stage of a kind in behind another, with good first values. Raises InputError where it does not fit."""
+def insert(plan: Plan, after: str, kind: str, shop: Shop | None = None) -> Edit:
+    """Put a stage of a kind in behind another, with good first values of this shop. Raises InputError where it does not
+    fit."""
     what = offer(kind)
     if what is None:
         raise InputError(f"“{kind}” cannot be put in here.", "insert")
@@ -59,7 +61,7 @@ def insert(plan: Plan, after: str, kind: str) -> Edit:
         raise InputError(f"{what.kind.title} does not fit here: {what.does}", "insert")
     name = fresh_id({s.id for s in plan.stages}, kind)
     try:
-        stage = what.kind.model_validate({"id": name, "from": after, **what.values(result)})
+        stage = what.kind.model_validate({"id": name, "from": after, **what.values(result, shop or Shop())})
     except ValidationError as error:
         raise InputError(f"{what.kind.title}: {explain(error.errors()[0])}.", "insert") from None
     stages = plan.as_dict()["stages"]

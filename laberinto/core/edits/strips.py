@@ -122,6 +122,15 @@ def set_sawn(plan: Plan, stage_id: str, chosen: Sequence[int], sawn: Sawn | None
     return _each(plan, stage_id, chosen, lambda s: s.model_copy(update={"sawn": sawn, "rings": None}), words)
 
 
+def set_sapwood(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
+    """Let strips keep a corner of sapwood, or take clear heartwood where all of them have one already; rings given in
+    full are forgotten."""
+    _, strips_ = _mill(plan, stage_id)
+    keep = not all(strips_[at].sapwood for at in chosen if 0 <= at < len(strips_))
+    words = f"{_named(chosen)}: {'with a corner of sapwood' if keep else 'clear heartwood'}"
+    return _each(plan, stage_id, chosen, lambda s: s.model_copy(update={"sapwood": keep, "rings": None}), words)
+
+
 def heart_up(stage: Mill, spec: StripSpec) -> bool:
     """Whether the heart of a strip lies above its middle, as it is laid."""
     rings = spec.rings_of(LIBRARY[spec.wood], spec.mark or 1, stage.thickness)

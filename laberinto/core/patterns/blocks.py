@@ -52,13 +52,13 @@ class MitredBlocks(Family):
         return [
             stock("fronts", self.mid, f, f, n, long, 1),
             stock("side-stock", self.dark, d, s, n, long, 101),
-            section("sides", "side-stock", (0, 0), (d, 0), (d, s), (0, f)),
+            section("sides", "side-stock", self.kerf, (0, 0), (d, 0), (d, s), (0, f)),
             {
                 "id": "with-sides", "kind": "glue", "from": "fronts", "with": ["sides"],
                 "sequence": ["fronts", "sides"], "dry": each,
             },
             stock("top-stock", self.light, s, d, n, long, 201),
-            section("tops", "top-stock", (0, 0), (f, 0), (s, d), (0, d)),
+            section("tops", "top-stock", self.kerf, (0, 0), (f, 0), (s, d), (0, d)),
             {
                 "id": "blocks", "kind": "glue", "from": "with-sides", "with": ["tops"], "across": "thickness",
                 "sequence": ["with-sides", "tops"], "dry": each,

@@ -12,6 +12,9 @@ from ..stages.fields import millimetres, number, whole, wood
 from .closing import crossings
 from .model import Data, Family, Handles, Truth, alternating
 
+WIDEST = 390.0
+"""Widest board that is laid as a layer, mm."""
+
 
 class MitredChevron(Family):
     """Boards are glued up in layers, ripped with the blade tilted into segments, rolled until the cuts stand upright
@@ -25,7 +28,7 @@ class MitredChevron(Family):
     light: str = wood("lime", label="Light wood")
     dark: str = wood("european-walnut", label="Dark wood")
     layers: int = whole(9, label="Layers", help="Boards stacked.", least=3, most=40)
-    layer: float = millimetres(9.0, label="Layer", help="Thickness of each.", least=4, most=60)
+    layer: float = millimetres(8.0, label="Layer", help="Thickness of each.", least=4, most=60)
     angle: float = number(15.0, label="Tilt", help="Of the blade.", least=2, most=40, unit="°")
     segment: float = millimetres(40.0, label="Segment", help="Across the board.", least=15, most=150)
     segments: int = whole(7, label="Segments", help="Across the board.", least=2, most=30)
@@ -57,12 +60,14 @@ class MitredChevron(Family):
         # measured level, a segment takes its width and a kerf over cos; the slanted ends cost the stack's lean
         width = (self.segments * (self.segment + self.kerf)) / math.cos(tilt) + stack * math.tan(tilt) + 5
         woods = alternating(self.layers, {"wood": self.light}, {"wood": self.dark})
-        boards = max(1, math.ceil(width / 390))
+        boards = max(1, math.ceil(width / WIDEST))
         layers = [{**w, "width": math.ceil(width / boards), "mark": k + 1} for k, w in enumerate(woods)]
         if boards > 1:
+            most = int((WIDEST - 5 - stack * math.tan(tilt)) * math.cos(tilt) // (self.segment + self.kerf))
+            cure = f"Take {most} segments or fewer, or make them narrower." if most >= 2 else "Make them narrower."
             raise InputError(
-                f"{self.segments} segments of {{segment}} need layers {{width}} wide. Take {self.segments // 2} "
-                "segments or fewer, or make them narrower.", "segments", segment=self.segment, width=width,
+                f"{self.segments} segments of {{segment}} need layers {{width}} wide, and a layer is {{most}} at most. "
+                f"{cure}", "segments", segment=self.segment, width=width, most=WIDEST,
             )  # fmt: skip
         return [
             {

@@ -6,10 +6,15 @@ from collections.abc import Iterable
 from itertools import pairwise
 
 import numpy as np
+import shapely
 
 from ..faces import Side, face_of
+from ..polygons import closed_union
 from ..simulate import Simulation
 from .model import Truth
+
+EDGE = 0.5
+"""What comes no nearer to the edge of a face (mm) ends within it."""
 
 ON_LINE = 1e-4
 """An edge this near a line (mm) lies on it."""
@@ -45,3 +50,17 @@ def crossings(sim: Simulation, stage: str, side: Side, lines: Iterable[float], a
             for at in here:
                 worst = max(worst, min((abs(at - other) for other in there), default=float("inf")))
     return float(worst)
+
+
+def broken_flights(sim: Simulation, stage: str) -> Truth:
+    """Patches of one wood on the face that end in the middle of it: a flight of stairs goes on to an edge."""
+    piece = sim[stage].pieces[0]
+    face = face_of(piece, Side.TOP)
+    woods = np.array([sim.strips[number].wood for number in face.strip.tolist()])
+    inner = shapely.box(EDGE, EDGE, float(face.size[0]) - EDGE, float(face.size[1]) - EDGE)
+    broken = 0
+    for wood in dict.fromkeys(woods.tolist()):
+        polygons = [shapely.Polygon(face.points[face.ptr[k] : face.ptr[k + 1]]) for k in np.flatnonzero(woods == wood)]
+        patches = shapely.get_parts(closed_union(np.array(polygons, object)))
+        broken += int(shapely.within(patches, inner).sum())
+    return Truth("flights run on from row to row to an edge", float(broken), "broken off")

@@ -49,7 +49,10 @@ class Diamonds(Family):
                 "strips": alternating(2 * self.bars, {"wood": self.light, **half}, {"wood": self.dark, **half}),
             },
             {"id": "slabs", "kind": "glue", "from": "strips", "dry": list(range(2, 2 * self.bars, 2))},
-            {"id": "diamonds", "kind": "profile", "from": "slabs", "section": "diamond", "rest_on": 1},
+            {
+                "id": "diamonds", "kind": "profile", "from": "slabs", "section": "diamond", "rest_on": 1,
+                "kerf": self.kerf,
+            },
         ]  # fmt: skip
         source = "diamonds"
         if self.plane:

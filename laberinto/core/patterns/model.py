@@ -244,6 +244,6 @@ def stock(name: str, wood: str, width: float, thickness: float, count: int, leng
     return {"id": name, "kind": "mill", "thickness": thickness, "length": length, "strips": strips}
 
 
-def section(name: str, source: str, *points: tuple[float, float]) -> Data:
+def section(name: str, source: str, kerf: float, *points: tuple[float, float]) -> Data:
     """Pieces sawn to a section through these corners (x, z), mm, anticlockwise from the lower left."""
-    return {"id": name, "kind": "profile", "from": source, "section": "own", "points": list(points)}
+    return {"id": name, "kind": "profile", "from": source, "section": "own", "points": list(points), "kerf": kerf}

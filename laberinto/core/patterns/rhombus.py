@@ -39,15 +39,15 @@ class Rhombuses(Family):
         each = list(range(2, 2 * n, 2))
         return [
             stock("left-stock", self.dark, w / 2, 1.5 * s, n, long, 1),
-            section("lefts", "left-stock", (0, s / 2), (w / 2, 0), (w / 2, s), (0, 1.5 * s)),
+            section("lefts", "left-stock", self.kerf, (0, s / 2), (w / 2, 0), (w / 2, s), (0, 1.5 * s)),
             stock("right-stock", self.mid, w / 2, 1.5 * s, n, long, 101),
-            section("rights", "right-stock", (0, 0), (w / 2, s / 2), (w / 2, 1.5 * s), (0, s)),
+            section("rights", "right-stock", self.kerf, (0, 0), (w / 2, s / 2), (w / 2, 1.5 * s), (0, s)),
             {
                 "id": "corners", "kind": "glue", "from": "lefts", "with": ["rights"],
                 "sequence": ["lefts", "rights"], "dry": each,
             },
             stock("top-stock", self.light, w, s, n, long, 201),
-            section("tops", "top-stock", (w / 2, 0), (w, s / 2), (w / 2, s), (0, s / 2)),
+            section("tops", "top-stock", self.kerf, (w / 2, 0), (w, s / 2), (w / 2, s), (0, s / 2)),
             {
                 "id": "blocks", "kind": "glue", "from": "corners", "with": ["tops"], "across": "thickness",
                 "sequence": ["corners", "tops"], "dry": each,

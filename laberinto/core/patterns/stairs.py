@@ -7,6 +7,7 @@ from typing import ClassVar
 
 from ..simulate import Simulation
 from ..stages.fields import choice, millimetres, whole, wood
+from .closing import broken_flights
 from .model import Data, Family, Handles, Truth, alternating
 
 
@@ -47,7 +48,8 @@ class Stairs(Family):
         off = self.flatten_panel
         half = {"width": self.pair / 2 + off}
         count = int(4 / (2 * self.step.share))
-        shifts = [k * self.step.share * self.pair for k in range(count)]
+        # each row goes back to the left: to the right, half a pair's halves meet in corners and no flight goes on
+        shifts = [-k * self.step.share * self.pair + 0.0 for k in range(count)]
         return [
             {
                 "id": "strips", "kind": "mill", "thickness": self.pair + 2 * off, "length": self.panel_for(self.rows),
@@ -64,8 +66,13 @@ class Stairs(Family):
         ]  # fmt: skip
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
-        """Planed on all four sides, a pair is a square with its seam in the middle."""
+        """Planed on all four sides, a pair is a square with its seam in the middle, and flights of one wood run on from
+        row to row until the edge of the board ends them."""
         width, _, height = sim["pairs-square"].size
         cells = sim["pairs-square"].pieces[0]
         seam = float(cells.take(cells.strip == 0).world()[:, 0].max()) if len(cells) else 0.0
-        return Truth("pairs square", width - height), Truth("seam in the middle of the pair", seam - width / 2)
+        return (
+            Truth("pairs square", width - height),
+            Truth("seam in the middle of the pair", seam - width / 2),
+            broken_flights(sim, "trimmed"),
+        )

@@ -126,7 +126,10 @@ class Weave(Family):
                 "id": "bars", "kind": "glue", "from": "strips",
                 "dry": list(range(len(lay), len(strips), len(lay))),
             },
-            {"id": "diamonds", "kind": "profile", "from": "bars", "section": "diamond", "rest_on": 1},
+            {
+                "id": "diamonds", "kind": "profile", "from": "bars", "section": "diamond", "rest_on": 1,
+                "kerf": self.kerf,
+            },
         ]  # fmt: skip
         source = "diamonds"
         if self.plane_sides:
@@ -143,7 +146,7 @@ class Weave(Family):
             stages.append({"id": "panel-flat", "kind": "flatten", "from": "panel", "each_face": self.plane})
             source = "panel-flat"
         rule = "book-matched" if self.way is Way.BOOK else "as-cut"
-        return [*stages, self.sliced(source, self.rows), *self.laid(rule), *self.finished(edge=0)]
+        return [*stages, self.sliced(source, self.rows), *self.laid(rule), *self.finished(edge=1)]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         """Where bands meet at the joints between bars and between rows. A single band that runs the same way everywhere

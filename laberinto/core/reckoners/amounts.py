@@ -120,16 +120,15 @@ class GlueByArea(Reckoner):
     key: ClassVar[str] = "glue"
     title: ClassVar[str] = "Glue by area"
     use: ClassVar[str] = "How much to pour before the first joint."
-    formula: ClassVar[str] = "glue = joints × length × height × g/m² × faces"
+    formula: ClassVar[str] = "glue = joints × length × height × g/m²"
 
     joints: int = whole(9, label="Joints", help="", least=1, most=400)
     length: float = millimetres(600.0, label="Joint length", help="", least=1, most=3000)
     height: float = millimetres(33.0, label="Joint height", help="", least=1, most=400)
-    spread: float = number(200, label="Spread", help="150 to 250 is usual.", least=50, most=500, unit="g/m²")
-    faces: int = whole(2, label="Faces spread", help="One or both.", least=1, most=2)
+    spread: float = number(
+        250, label="Spread", help="Of joint: 150 on one face, 250 on both.", least=50, most=500, unit="g/m²"
+    )
 
     def results(self) -> tuple[Result, ...]:
         area = self.joints * self.length * self.height
-        return Result("Area of the joints", area, "area"), Result(
-            "Glue", area / 1e6 * self.spread * self.faces, "number", "g"
-        )
+        return Result("Area of the joints", area, "area"), Result("Glue", area / 1e6 * self.spread, "number", "g")

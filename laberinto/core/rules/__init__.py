@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 
 from ..shop import Shop
@@ -13,37 +14,47 @@ from .model import Check, Remedy, Severity, Show
 
 Rule = Callable[[Simulation, Show, Shop], Iterable[Check]]
 
-RULES: tuple[Rule, ...] = (
-    arrangement.palindromes,
-    arrangement.mixed_grain,
-    cuts.misses,
-    cuts.slivers,
-    stock.short_remainder,
-    stock.thin_strips,
-    stock.end_grain_in_planer,
-    stock.little_to_flatten,
-    stock.nothing_trimmed,
-    machines.too_wide,
-    machines.too_short,
-    machines.too_thin,
-    machines.too_wide_for_the_sled,
-    machines.too_high_to_resaw,
-    machines.too_short_to_joint,
-    machines.no_such_bit,
-    glueing.open_time,
-    glueing.clamps,
-    glueing.same_wood,
-    meeting.unequal,
-    meeting.no_square,
-    meeting.ragged,
-    shaping.deep_cove,
-    shaping.well_above_groove,
-    shaping.groove_into_cove,
-    shaping.screw_into_groove,
-    shaping.order,
-    woods.wood_cautions,
-    woods.nut_oils,
-)
+RULES: dict[str, Rule] = {
+    "palindromes": arrangement.palindromes,
+    "mixed_grain": arrangement.mixed_grain,
+    "misses": cuts.misses,
+    "slivers": cuts.slivers,
+    "short_remainder": stock.short_remainder,
+    "long_remainder": stock.long_remainder,
+    "unlike_kerf": stock.unlike_kerf,
+    "much_off": stock.much_off,
+    "wide_strips": stock.wide_strips,
+    "too_deep_a_cut": stock.too_deep_a_cut,
+    "short_for_a_profile": stock.short_for_a_profile,
+    "thin_strips": stock.thin_strips,
+    "end_grain_in_planer": stock.end_grain_in_planer,
+    "little_to_flatten": stock.little_to_flatten,
+    "nothing_trimmed": stock.nothing_trimmed,
+    "too_wide": machines.too_wide,
+    "too_short": machines.too_short,
+    "too_thin": machines.too_thin,
+    "too_wide_for_the_sled": machines.too_wide_for_the_sled,
+    "too_high_to_resaw": machines.too_high_to_resaw,
+    "too_short_to_joint": machines.too_short_to_joint,
+    "no_such_bit": machines.no_such_bit,
+    "open_time": glueing.open_time,
+    "clamps": glueing.clamps,
+    "same_wood": glueing.same_wood,
+    "unequal": meeting.unequal,
+    "no_square": meeting.no_square,
+    "ragged": meeting.ragged,
+    "deep_cove": shaping.deep_cove,
+    "hollow_for_its_knife": shaping.hollow_for_its_knife,
+    "well_above_groove": shaping.well_above_groove,
+    "groove_into_cove": shaping.groove_into_cove,
+    "screw_into_groove": shaping.screw_into_groove,
+    "order": shaping.order,
+    "wood_cautions": woods.wood_cautions,
+    "nut_oils": woods.nut_oils,
+    "curing": woods.curing,
+}
+"""By the name that findings are known by for as long as boards are kept: a function may be called otherwise, its name here
+stays."""
 
 _RANK = {severity: rank for rank, severity in enumerate(Severity)}
 
@@ -51,8 +62,21 @@ _RANK = {severity: rank for rank, severity in enumerate(Severity)}
 def check(sim: Simulation, lengths: Lengths | None = None, shop: Shop | None = None) -> list[Check]:
     """All findings for a simulated plan in a shop, worst first, with lengths as ``lengths`` shows them."""
     show, shop = (lengths or Lengths()).show, shop or Shop()
-    found = [replace(finding, rule=rule.__name__) for rule in RULES for finding in rule(sim, show, shop)]
+    found = [
+        replace(finding, rule=name, nth=nth)
+        for name, rule in RULES.items()
+        for nth, finding in _counted(rule(sim, show, shop))
+    ]
     return sorted(found, key=lambda c: (_RANK[c.severity], sim.plan.index(c.stage)))
+
+
+def _counted(findings: Iterable[Check]) -> Iterator[tuple[int, Check]]:
+    """Findings of one rule, with how many before each are about the same: two that would go by one name are told apart."""
+    before: Counter[tuple[str, str]] = Counter()
+    for finding in findings:
+        about = finding.stage, finding.about
+        yield before[about], finding
+        before[about] += 1
 
 
 __all__ = ["RULES", "Check", "Remedy", "Severity", "check"]

@@ -17,7 +17,11 @@ from ..stages import Arrange
 from .model import Check, Severity, Show
 
 CROSS = 45.0
-"""Fibres that cross by more than this (degrees) move against each other."""
+"""Fibres that cross by more than this (degrees) may move against each other."""
+
+PARTING = 0.5
+"""Sides of a joint move apart where this share of what wood moves across its fibres lies in one side alone: sin² of
+CROSS."""
 
 
 def palindromes(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
@@ -27,7 +31,8 @@ def palindromes(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         if not isinstance(stage, Arrange) or stage.source is None or not stage.rule.reverses:
             continue
         row = row_reading(sim, stage.source)
-        if len(row) > 1 and _reads_alike(sim, stage.source):
+        several = len({wood for wood, _ in row}) > 1  # of one wood alone the rings are the pattern, and they do turn
+        if len(row) > 1 and several and _reads_alike(sim, stage.source):
             even = f"Take {len(row) - 1} or {len(row) + 1} strips" if len(row) % 2 else "Change the order of the strips"
             yield Check(
                 Severity.STOP, stage.id,
@@ -68,7 +73,7 @@ def mixed_grain(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
             continue
         mixed = sum(_crossed(joint) for joint in result.outcome.joints)
         if mixed > 1:
-            length, wood, off = max(_year(sim, joint, result.size[2], shop) for joint in result.outcome.joints)
+            length, wood, off = max(_year(sim, joint, shop) for joint in result.outcome.joints)
             yield Check(
                 Severity.STOP, result.stage.id,
                 f"{mixed / 100:.0f} cm² of this glue-up joins wood whose fibres cross, such as long grain to end grain. Between {shop.dry:g} and "
@@ -85,17 +90,17 @@ def _parallel(cells: Cells) -> bool:
 
 
 def _crossed(joint: Joint) -> float:
-    """The part of a joint where fibres cross by more than CROSS, mm²."""
-    return float(joint.areas[joint.fibre_angles() > CROSS].sum())
+    """The part of a joint whose sides move apart, mm². Mitres that mirror each other cross, but move alike."""
+    return float(joint.areas[joint.parting() > PARTING].sum())
 
 
-def _year(sim: Simulation, joint: Joint, height: float, shop: Shop) -> tuple[float, str, float]:
-    """The longest a joint of mixed grain can be, the wood in it that moves most, and by how much over a year, mm."""
-    crossed = _crossed(joint)
-    if crossed <= 0:
+def _year(sim: Simulation, joint: Joint, shop: Shop) -> tuple[float, str, float]:
+    """How long a joint of mixed grain is, the wood in it that moves most, and by how much over a year, mm."""
+    crossed = joint.parting() > PARTING
+    if not crossed.any():
         return 0.0, "", 0.0
-    length = crossed / max(height, 1.0)
-    woods = {sim.strips[int(number)].wood for number in joint.strips.ravel()}
+    length = joint.reach(crossed)
+    woods = {sim.strips[int(number)].wood for number in joint.strips[crossed].ravel()}
     worst = max(woods, key=lambda key: sim.woods[key].tangential)
     moved = movement(length, sim.woods[worst].tangential, swing(shop.dry, shop.damp))
     return length, sim.woods[worst].name.lower(), moved

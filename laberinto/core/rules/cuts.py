@@ -14,6 +14,9 @@ from ..stages import Carving, Cause, Crosscut, Flatten, JointEdge, Profile, Sawi
 from ..strips import Strip
 from .model import Check, Severity, Show
 
+HAIR = 0.02
+"""What is thinner (mm) comes of a length that was typed rounded."""
+
 SLIVER = 0.5
 """Wood thinner than this (mm) breaks away instead of staying."""
 
@@ -50,12 +53,23 @@ def slivers(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
 
 
 def _thin(cells: Cells, strips: Sequence[Strip]) -> int:
-    """How many cells are thinner than a sliver on average: their volume over their two longer sides."""
+    """How many blocks are thinner than a sliver on average: their volume over their two longer sides. What a tool has
+    left of one block, in however many cells, is one; less than a hair is rounding and no wood."""
     volumes = cells.volumes()
     # no cell is longer or wider than its strip, so most need not be measured
     limit = np.array([SLIVER * math.prod(sorted((s.width, s.length, s.thickness))[1:]) for s in strips])
     if not (volumes < limit[cells.strip]).any():
         return 0
     start = cells.vptr[:-1]
-    extent = np.maximum.reduceat(cells.verts, start, axis=1) - np.minimum.reduceat(cells.verts, start, axis=1)
-    return int((volumes * extent.min(axis=0) < SLIVER * extent.prod(axis=0)).sum())
+    low, high = (reach.reduceat(cells.verts, start, axis=1) for reach in (np.minimum, np.maximum))
+    frame = np.column_stack([cells.piece, cells.strip, np.round(cells.move, 4), np.round(cells.rot.reshape(-1, 9), 6)])
+    first, block = np.unique(frame + 0.0, axis=0, return_index=True, return_inverse=True)[1:]
+    block = block.ravel()
+    whole = np.bincount(block, volumes)
+    least, most = np.full((3, len(first)), np.inf), np.full((3, len(first)), -np.inf)
+    for axis in range(3):
+        np.minimum.at(least[axis], block, low[axis])
+        np.maximum.at(most[axis], block, high[axis])
+    extent = most - least
+    thickness = whole * extent.min(axis=0) / np.maximum(extent.prod(axis=0), 1e-12)
+    return int(((thickness < SLIVER) & (thickness > HAIR)).sum())

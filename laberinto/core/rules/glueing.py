@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from ..glueups import clamped, clamps_for
 from ..shop import Shop
 from ..simulate import Simulation
-from ..stages import Across, Glue, Gluing
+from ..stages import Glue, Gluing
 from .model import Check, Severity, Show
 
 MARGIN = 0.01
@@ -36,21 +37,20 @@ def clamps(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         stage = result.stage
         if not isinstance(stage, Glue) or not result.outcome.joints:
             continue
-        along, over = (1, 0) if stage.across is Across.WIDTH else (0, 1) if stage.across is Across.LENGTH else (1, 2)
-        size = result.size
-        need = shop.clamps_for(size[along])
-        there, reach = shop.clamps_that_open_to(size[over])
+        long, wide = clamped(result)
+        need = clamps_for(result, shop)
+        there, reach = shop.clamps_that_open_to(wide)
         if need > there:
             yield Check(
                 Severity.CAUTION, stage.id,
-                f"Joints of {show(size[along])} want {need} clamps, one every {show(shop.clamp_spacing)}; you have "
+                f"Joints of {show(long)} want {need} clamps, one every {show(shop.clamp_spacing)}; you have "
                 f"{there}{' that open so far' if there < shop.clamps else ''}.",
                 "Borrow some, or glue the panel in two shorter lengths.",
             )  # fmt: skip
-        if size[over] > reach:
+        if wide > reach:
             yield Check(
                 Severity.CAUTION, stage.id,
-                f"The glue-up is {show(size[over])} across, but your clamps open to {show(reach)}.",
+                f"The glue-up is {show(wide)} across, but your clamps open to {show(reach)}.",
                 "Glue it in two parts and join them, or wedge it between battens.",
             )  # fmt: skip
 

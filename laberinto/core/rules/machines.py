@@ -104,10 +104,14 @@ def too_high_to_resaw(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check
     """Re-sawn wood stands on its edge under the guides."""
     for result in sim.results:
         stage = result.stage
-        if isinstance(stage, Resaw) and stage.source and (width := _width(sim, stage)) > shop.resaw_height:
+        if not isinstance(stage, Resaw) or stage.source is None:
+            continue
+        # it stands on whichever of its edges makes it the lower
+        height = float(sim.taken(stage.sources[0]).cells.piece_sizes()[:, :2].min(axis=1).max())
+        if height > shop.resaw_height:
             yield Check(
                 Severity.STOP, stage.id,
-                f"Standing {show(width)} high the wood does not pass under your saw's guides ({show(shop.resaw_height)}).",
+                f"Standing {show(height)} high the wood does not pass under your saw's guides ({show(shop.resaw_height)}).",
                 f"Rip it to {show(shop.resaw_height)} or less first.",
             )  # fmt: skip
 
@@ -142,6 +146,6 @@ def no_such_bit(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
             )  # fmt: skip
 
 
-def _width(sim: Simulation, stage: Crosscut | Resaw) -> float:
+def _width(sim: Simulation, stage: Crosscut) -> float:
     """The widest piece that a stage takes, mm."""
     return float(sim.taken(stage.sources[0]).cells.piece_sizes()[:, 0].max())

@@ -21,10 +21,11 @@ def unequal(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         stage = result.stage
         if not isinstance(stage, Glue) or stage.across is Across.THICKNESS or stage.source is None:
             continue
-        heights = np.concatenate([sim.taken(name).cells.piece_sizes()[:, 2] for name in stage.sources])
-        rolled = any("roll" in turn for turn in result.outcome.turns)
+        if not result.outcome.joints:
+            continue
+        heights = result.outcome.joints[0].cells.piece_sizes()[:, 2]  # as they were set: turned, and stood up
         step = float(heights.max() - heights.min())
-        if step > STEP and not rolled and not _levels(sim, result, step):
+        if step > STEP and not _levels(sim, result, step):
             yield Check(
                 Severity.CAUTION, stage.id,
                 f"Pieces from {show(float(heights.min()))} to {show(float(heights.max()))} thick meet here, and their "

@@ -35,8 +35,9 @@ class Remedy:
 @dataclass(frozen=True, slots=True)
 class Check:
     """One finding: where (stage id), what and why in a sentence, what to do about it, and where one value settles it
-    the remedy, or two to choose from. ``rule`` is the name of the rule that spoke; ``let_stand`` is the reason that
-    someone gave for leaving it so."""
+    the remedy, or two to choose from. ``about`` names what at the stage it is about, where a rule may find several things
+    there: a wood, a piece. ``rule`` is the name of the rule that spoke, ``nth`` how many before it are about the same;
+    ``let_stand`` is the reason that someone gave for leaving it so."""
 
     severity: Severity
     stage: str
@@ -46,6 +47,8 @@ class Check:
     rule: str = ""
     other: Remedy | None = None
     let_stand: str = ""
+    about: str = ""
+    nth: int = 0
 
     @property
     def remedies(self) -> tuple[Remedy, ...]:
@@ -60,4 +63,5 @@ class Check:
     @property
     def key(self) -> str:
         """Names the finding for as long as the plan gives rise to it."""
-        return f"{self.rule}.{self.stage}"
+        parts = [self.rule, self.stage, self.about, str(self.nth + 1) if self.nth else ""]
+        return ".".join(part for part in parts if part)

@@ -7,7 +7,7 @@ from typing import TypeVar
 
 from ..shop import Shop
 from ..simulate import Simulation, StageResult
-from ..stages import Cove, Ease, Feet, Fill, Groove, Notch, Rabbet, Sand, Stage, Well
+from ..stages import Cove, Ease, Feet, Fill, Groove, Hollow, Notch, Rabbet, Sand, Stage, Well
 from ..stages.carving import Surface
 from ..stages.edges import Height
 from .model import Check, Remedy, Severity, Show
@@ -37,6 +37,20 @@ def deep_cove(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
                 f"A cove {show(stage.depth)} deep is more than half the board's thickness ({show(result.size[2])}).",
                 f"Keep it to {show(most)} or less.",
                 remedy=Remedy(stage.id, "depth", round(most, 1), f"Make it {show(round(most, 1))} deep"),
+            )  # fmt: skip
+
+
+def hollow_for_its_knife(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """A blade rounder than the hollow rocks in it; one less round stands on its ends and never reaches the bottom."""
+    for _, stage in _of(sim, Hollow):
+        if stage.knife is not None and stage.radius <= stage.knife:
+            radius = round(stage.knife * 1.1, 0)
+            yield Check(
+                Severity.STOP, stage.id,
+                f"A hollow of radius {show(stage.radius)} is no wider than the knife's curve of {show(stage.knife)}: the "
+                "blade would stand on its ends.",
+                f"Hollow it to more than {show(stage.knife)}, such as {show(radius)}.",
+                remedy=Remedy(stage.id, "radius", radius, f"Hollow it to {show(radius)}"),
             )  # fmt: skip
 
 

@@ -1,6 +1,6 @@
 """Figures that say how a face looks: does it repeat, do two of one wood touch, where does the eye stop."""
 
-from .faces import SCORES
+from .faces import SCORES, disorder_of
 from .model import Score, Scored, Shown, scored_stage
 
 
@@ -9,4 +9,4 @@ def scores(on: Scored) -> list[Score]:
     return [score(on) for score in SCORES.values()]
 
 
-__all__ = ["SCORES", "Score", "Scored", "Shown", "scored_stage", "scores"]
+__all__ = ["SCORES", "Score", "Scored", "Shown", "disorder_of", "scored_stage", "scores"]

@@ -7,6 +7,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from .disorder import disorder
 from .model import Score, Scored, Shown
 from .raster import FIELDS, field_means, raster_of, repetition
 
@@ -94,6 +95,12 @@ def balance(on: Scored) -> Score:
         "balance", "Light against dark", "the lightest ninth of the face less the darkest, in lightness 0 to 100",
         value, f"{value * 100:.0f}", Shown(boxes=boxes),
     )  # fmt: skip
+
+
+def disorder_of(on: Scored) -> float:
+    """How little order the face has as a whole, 0 to 1."""
+    sides = np.sqrt(_blocks(on))
+    return disorder(raster_of(on.face, on.light), len(sides), float(np.median(sides)))
 
 
 SCORES: dict[str, Callable[[Scored], Score]] = {

@@ -79,7 +79,7 @@ def repetition(raster: Raster, least_shift: float) -> Repeat:
     h, w = raster.light.shape
     best: Repeat | None = None
     copies = np.stack([raster.light[::down, ::right] for down, right in TURNED.values()])
-    for (turned, (down, right)), alike in zip(TURNED.items(), _correlations(raster.light, copies), strict=True):
+    for (turned, (down, right)), alike in zip(TURNED.items(), correlations(raster.light, copies), strict=True):
         if (down, right) == (1, 1):
             shift_y, shift_x = np.ogrid[-h + 1 : h, -w + 1 : w]
             near = np.maximum(np.abs(shift_y), np.abs(shift_x)) * raster.step < least_shift
@@ -94,10 +94,10 @@ def repetition(raster: Raster, least_shift: float) -> Repeat:
     return best
 
 
-def _correlations(one: Floats, others: Floats) -> Floats:
+def correlations(one: Floats, others: Floats, least: float = LEAST_SHARED) -> Floats:
     """Correlation of a picture (h, w) with each of k others laid over it at every shift, (k, 2h − 1, 2w − 1), each
-    over what the two share; −inf where that is too little, or where neither changes. By Fourier transforms, as in
-    Padfield, Masked object registration in the Fourier domain, 2012."""
+    over what the two share; −inf where that is less than the share ``least`` of the picture, or neither changes. By
+    Fourier transforms, as in Padfield, Masked object registration in the Fourier domain, 2012."""
     h, w = one.shape
     size = (2 * h, 2 * w)
 
@@ -114,7 +114,7 @@ def _correlations(one: Floats, others: Floats) -> Floats:
     )  # fmt: skip
     crossed = np.roll(crossed, (h - 1, w - 1), axis=(-2, -1))[..., : 2 * h - 1, : 2 * w - 1]
     shared, sums = crossed[0], crossed[1:]
-    enough = shared >= LEAST_SHARED * np.isfinite(one).sum() - 0.5
+    enough = shared >= least * np.isfinite(one).sum() - 0.5
     mean_a, mean_b, square_a, square_b, product = sums / np.maximum(shared, 1.0)
     var_a, var_b = square_a - mean_a**2, square_b - mean_b**2
     flat = (var_a < 1e-9) | (var_b < 1e-9)

@@ -24,6 +24,7 @@ class Shop(BaseModel):
 
     # saws
     kerf: float = millimetres(3.0, label="Kerf", help="Of the table saw's blade.", least=0.5, most=8)
+    saw_depth: float = millimetres(80.0, label="Cuts as deep as", help="Its blade at full height.", least=20, most=300)
     sled_width: float = millimetres(
         450.0, label="Widest on the sled", help="Panel that can be crosscut.", least=100, most=2000
     )
@@ -172,7 +173,7 @@ class Shop(BaseModel):
 
 
 GROUPS: dict[str, tuple[str, ...]] = {
-    "Saws": ("kerf", "sled_width", "resaw_height"),
+    "Saws": ("kerf", "saw_depth", "sled_width", "resaw_height"),
     "Jointer and router": ("jointer_width", "jointer_shortest", "bits"),
     "Planer and drum sander": (
         "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",

@@ -12,7 +12,7 @@ from .fields import millimetres, number, whole
 
 
 def length_needed(squaring: float, slices: int, slice_: float, kerf: float) -> float:
-    """Panel length that n slices use up: squaring cut + n × (slice + kerf), mm."""
+    """Panel length that n slices use up where something is left behind them: squaring cut + n × (slice + kerf), mm."""
     return squaring + slices * (slice_ + kerf)
 
 
@@ -45,6 +45,13 @@ class Crosscut(Stage):
         start, _ = reach(piece, 1, normal)
         return normal, kerfs(piece, normal, start, [self.slice] * self.count, self.kerf, self.squaring)
 
+    def remainder(self, piece: Cells) -> float:
+        """What is left of a panel behind the last cut, along its shorter edge where the blade is turned or tilted, mm;
+        0 where the panel ends with the last slice."""
+        normal, runs = self.layout(piece)
+        _, end = reach(piece, 1, normal)
+        return max((end - float(runs[-1, 1])) / float(normal[1]), 0.0)
+
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         normal = blade(1, self.skew, self.bevel)
         slices: list[Cells] = []
@@ -65,10 +72,11 @@ class Crosscut(Stage):
         return Outcome(Pieces(cells.settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
     def _check_length(self, panel: float) -> None:
-        needed = length_needed(self.squaring, self.count, self.slice, self.kerf)
+        # a slice that the panel ends with needs no cut behind it
+        needed = length_needed(self.squaring, self.count, self.slice, self.kerf) - self.kerf
         if needed <= panel + 1e-9:
             return
-        fit = int((panel - self.squaring + 1e-9) // (self.slice + self.kerf))
+        fit = int((panel - self.squaring + self.kerf + 1e-9) // (self.slice + self.kerf))
         raise StageError(
             self.id,
             f"The panel is {{panel}} long, but {self.count} slices of {{slice}} with {{kerf}} cuts and a "

@@ -76,6 +76,16 @@ class OilKind(StrEnum):
         """Whether it hardens by taking up oxygen, and so heats up in a rag."""
         return self is not OilKind.MINERAL
 
+    @property
+    def cure_days(self) -> int:
+        """Days from the last coat until it may meet food: what hardens takes weeks, whatever it feels like."""
+        return {"mineral": 1, "wax-oil": 14}.get(self.value, 30)
+
+    @property
+    def nut(self) -> bool:
+        """Whether it is pressed from a nut or a nut-like seed, which some are allergic to."""
+        return self in (OilKind.TUNG, OilKind.WALNUT)
+
 
 class Oil(NoCut):
     """Flood with oil for ``rounds`` rounds, each left to drip dry for ``hours``."""

@@ -45,6 +45,7 @@ class Hollow(Carving):
     form: Form = choice(Form.SPHERE, label="Form", help="Of the hollow's surface.")
     radius: float = millimetres(300.0, label="Radius", help="More than that of the knife.", least=20, most=3000)
     depth: float = millimetres(12.0, label="Depth", help="At its deepest.", least=0.5, most=100)
+    knife: float | None = millimetres(None, label="Knife’s radius", help="Of the blade’s curve.", least=20, most=3000)
     offset: tuple[Offset, Offset] = (0.0, 0.0)
     face: Surface = choice(Surface.TOP, label="In", help="Which face is worked.")
 

@@ -61,7 +61,7 @@ class StripSpec(BaseModel):
 
     ``mark`` is the number on the end of the strip; with a ``count`` the marks run on from it. Strips
     without ``rings`` get those that go with their wood and mark, lying as ``sawn`` says where it is given and with
-    a mean width of ``ring_spacing`` mm.
+    a mean width of ``ring_spacing`` mm; with ``sapwood`` they keep a corner of it, else they are clear heartwood.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
@@ -74,18 +74,19 @@ class StripSpec(BaseModel):
     sawn: Sawn | None = None
     ring_spacing: float | None = Field(default=None, gt=0.2, lt=15)
     turned: StripTurn = StripTurn.AS_SAWN
+    sapwood: bool = False
 
     @model_validator(mode="after")
     def _rings_once(self) -> StripSpec:
-        if self.rings and (self.sawn or self.ring_spacing):
-            raise ValueError("give either rings in full, or how the strip is sawn and its ring spacing")
+        if self.rings and (self.sawn or self.ring_spacing or self.sapwood):
+            raise ValueError("give either rings in full, or how the strip is sawn, its ring spacing and its sapwood")
         return self
 
     def rings_of(self, wood: Wood, mark: int, thickness: float) -> Rings:
         """The rings of a strip of this kind with a mark."""
         if self.rings:
             return self.rings
-        rings = rings_for(wood, mark, self.width, thickness, self.sawn)
+        rings = rings_for(wood, mark, self.width, thickness, self.sawn, sapwood=self.sapwood)
         return rings.model_copy(update={"spacing": self.ring_spacing}) if self.ring_spacing else rings
 
 

@@ -2,12 +2,22 @@
 
 from __future__ import annotations
 
-DEFER = "Follow the machine's manual, local codes and trained supervision. This is arithmetic, not training."
+MACHINE = (
+    "Guards on; eyes, ears and lungs protected. No gloves, no loose sleeves or hair near anything that turns. Unplug it "
+    "before you change a blade, bit or knives."
+)
+"""What holds at every machine; a sheet says it once, where its steps begin."""
+
+DEFER = f"{MACHINE} Follow the machine's manual, local codes and trained supervision. This is arithmetic, not training."
 """Stands at the head of every step list."""
 
-MACHINE = "Guards on; eyes, ears and lungs protected."
+SAW = "Stand out of the line of kickback; riving knife behind the blade."
 JOINTER_PLANER = (
     "Nothing shorter than the machine's minimum through jointer or planer; push blocks, hands never over the knives."
+)
+RESAW = (
+    "Re-saw on the band saw with a high fence and the guide set just above the wood; feed slowly with a push block, hands "
+    "never in line with the blade, and support what comes off."
 )
 RIP = "Thin rips fall on the free side of the blade, never between blade and fence. Push stick for the last strip."
 ANGLED = (
@@ -43,4 +53,4 @@ OILY_RAGS = (
     "Rags with drying oils heat up by themselves and can catch fire: spread them flat outdoors or soak them in water."
 )
 WAX = "Melt wax in a water bath, away from any flame."
-NUT = "Nut oil: tell whoever will use the board."
+NUT = "Pressed from a nut: some are allergic. Tell whoever will use the board."

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..figures import glue_grams
+from ..glueups import glue_grams
 from ..stages import Gluing
 from .model import Context
 

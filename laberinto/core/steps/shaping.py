@@ -37,7 +37,7 @@ def joint_edge(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.joint", stage.id, f"Joint {stage.edges.label} edges" if "-" in stage.edges else f"Joint the {stage.edges.label} edge",
         (f"Take {c.mm(stage.off)} off, {where}. Leaves {c.lengths.show_size(*c.result.size)}.", "Square to the face: try it with a square along its whole length."),
-        (say.MACHINE, say.JOINTER_PLANER), c.mm(stage.off), "Cut",
+        (say.JOINTER_PLANER,), c.mm(stage.off), "Cut",
     )  # fmt: skip
 
 
@@ -73,7 +73,7 @@ def inlay(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.channel", stage.id, "Rout the channels",
         (f"{c.mm(stage.depth)} deep, middles at {', '.join(c.mm(at) for at in stage.at)} from the {edge} edge.", "Fit each to its strip: it must slide in by hand, without light beside it."),
-        (say.MACHINE, say.ROUTER), c.mm(stage.depth), "Depth", stage.depth, "channel depth",
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "channel depth",
     )  # fmt: skip
     yield Step(
         f"{stage.id}.let-in", stage.id, "Let in the strips",
@@ -94,7 +94,7 @@ def shape(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.outline", stage.id, f"Cut to {stage.outline.label}",
         (how, f"Leaves {size}.", "Do everything that needs square reference edges before this."),
-        (say.MACHINE, say.ROUTER), "", "", c.result.size[0], "width", map=Map.FACE,
+        (say.ROUTER,), "", "", c.result.size[0], "width", map=Map.FACE,
     )  # fmt: skip
 
 
@@ -117,7 +117,7 @@ def groove(c: Context) -> Iterator[Step]:
             "Go down in three passes, the last one a hair. Stop and lift; never dwell, end grain burns.",
             f"It holds {holds:.0f} ml to the brim.",
         ),
-        (say.MACHINE, say.ROUTER), c.mm(stage.depth), "Depth", stage.depth, "groove depth", map=Map.FACE,
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "groove depth", map=Map.FACE,
     )  # fmt: skip
 
 
@@ -130,7 +130,7 @@ def well(c: Context) -> Iterator[Step]:
             f"{c.mm(stage.width)} × {c.mm(stage.length)} with corners of {c.mm(stage.radius)}, {stage.place.label}, {c.mm(stage.inset)} from the edges.",
             f"{c.mm(stage.depth)} deep: lower than the groove that drains into it. Clear the middle first, then the walls to a template.",
         ),
-        (say.MACHINE, say.ROUTER), c.mm(stage.depth), "Depth", stage.depth, "well depth", map=Map.FACE,
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "well depth", map=Map.FACE,
     )  # fmt: skip
 
 
@@ -145,7 +145,7 @@ def hollow(c: Context) -> Iterator[Step]:
             "Router on a rocking sled or an arc jig, from the rim inwards; sand with a former of the same radius.",
             "Try the knife: its curve must be tighter than the hollow's.",
         ),
-        (say.MACHINE, say.ROUTER), c.mm(stage.depth), "Depth", stage.depth, "depth", map=Map.FACE,
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "depth", map=Map.FACE,
     )  # fmt: skip
 
 
@@ -161,7 +161,7 @@ def cove(c: Context) -> Iterator[Step]:
             "Stops at both ends; enter against a pivot, and go over the whole length again at each depth.",
             *((f"Deeper than half the thickness of {c.mm(thickness)}: the lip above it is weak.",) if deep else ()),
         ),
-        (say.MACHINE, say.ROUTER), c.mm(stage.depth), "Depth", stage.depth, "cove depth",
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "cove depth",
     )  # fmt: skip
 
 
@@ -174,7 +174,7 @@ def notch(c: Context) -> Iterator[Step]:
             f"{capital(stage.sides.label)}: {c.mm(stage.width)} wide, {c.mm(stage.depth)} deep, inner corners of {c.mm(stage.radius)}.",
             "Saw short of the line, then rout to a template. A bearing will fall into it later: ease the long edges first.",
         ),
-        (say.MACHINE, say.ROUTER), map=Map.FACE,
+        (say.ROUTER,), map=Map.FACE,
     )  # fmt: skip
 
 
@@ -184,7 +184,7 @@ def rabbet(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.cut", stage.id, f"Cut the rabbet in {stage.face.label}",
         (f"{capital(stage.sides.label)}: {c.mm(stage.width)} in from the edge, {c.mm(stage.depth)} deep.", "Try it on the sink before going to depth."),
-        (say.MACHINE, say.ROUTER), c.mm(stage.depth), "Depth", stage.depth, "rabbet depth",
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "rabbet depth",
     )  # fmt: skip
 
 

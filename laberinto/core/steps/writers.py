@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from itertools import groupby
 
 from ..figures import cut_list
+from ..glueups import clamps_for, rests
 from ..rules.woods import wood_cautions
 from ..stages import (
     Across,
@@ -27,7 +28,6 @@ from ..stages import (
     Mill,
     Notch,
     Oil,
-    OilKind,
     Profile,
     Rabbet,
     Resaw,
@@ -54,15 +54,17 @@ def mill(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Mill)
     key = stage.id
-    dust = tuple(check.why for check in wood_cautions(c.sim, c.mm, c.shop))
+    mine = [check for check in wood_cautions(c.sim, c.mm, c.shop) if check.stage == key]
+    dust = tuple(check.why for check in mine)
     lines = cut_list(c.sim, stage.id, c.shop)
     yield Step(
         f"{key}.rough", key, "Cut the wood rough",
         (
             *(f"{line.name}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness)" for line in lines),
+            *_sapwood(c),
             "Oversize leaves room to joint and plane. Cut round knots, shakes and nail holes.",
         ),
-        (say.MACHINE, *dust), map=Map.CUT_LIST,
+        (say.CROSSCUT, *dust), map=Map.CUT_LIST,
     )  # fmt: skip
     yield Step(
         f"{key}.plane", key, "Joint a face and an edge, plane to thickness",
@@ -78,9 +80,17 @@ def mill(c: Context) -> Iterator[Step]:
             f"Crosscut all to {c.mm(stage.length)}.",
             f"Write the number on the end of each strip, 1 to {len(stage.laid_out())}, as in the map of the glue-up.",
         ),
-        (say.RIP,),
+        (say.SAW, say.RIP),
         c.mm(widths[0]) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "", widths[0], "strip width",
     )  # fmt: skip
+
+
+def _sapwood(c: Context) -> tuple[str, ...]:
+    """Which strips keep a corner of sapwood."""
+    pale = [str(strip.mark) for strip in c.result.outcome.strips if strip.rings.sapwood is not None]
+    return (
+        (f"Strips that keep a corner of sapwood: {', '.join(pale)}; the others are clear heartwood.",) if pale else ()
+    )
 
 
 def glue(c: Context) -> Iterator[Step]:
@@ -98,26 +108,24 @@ def glue(c: Context) -> Iterator[Step]:
             else "Sight along every line that must meet. A row slid by the clamps is seen for ever.",
         ),
     )  # fmt: skip
-    span = c.result.size[0] if rows else c.result.size[1]
-    clamps = int(span // 175) + 1
+    clamps = clamps_for(c.result, c.shop)
     yield Step(
         f"{key}.glue", key, "Glue up the board" if rows else "Glue up the panel",
         (
             glue_line(c, stage),
-            f"At least {clamps} clamps, alternately above and below, cauls wrapped in tape.",
+            f"At least {clamps} clamp{'s' if clamps != 1 else ''}, one every {c.mm(c.shop.clamp_spacing)}, alternately above and below, cauls wrapped in tape.",
             "Scrape squeeze-out when it is rubbery, after 1 to 2 hours.",
         ),
         (say.GLUE,), wait_hours=stage.clamp_hours, map=Map.ROWS if rows else Map.PANEL,
     )  # fmt: skip
-    rests = any(isinstance(r.stage, Rest) and r.stage.source == key for r in c.sim.results)
-    if rows and not rests:
+    if rest := rests(c.sim.plan, stage):
         yield Step(
             f"{key}.rest", key, "Let it rest off the clamps",
             (
                 "Two days to a week, standing on edge with air on both faces.",
                 "Glue moisture leaves, and any warp shows before it is flattened away.",
             ),
-            wait_hours=48,
+            wait_hours=rest,
         )  # fmt: skip
 
 
@@ -141,7 +149,7 @@ def flatten(c: Context) -> Iterator[Step]:
         ]
         yield Step(
             f"{stage.id}.flatten", stage.id, f"Plane both edges with the {stage.method.label}", tuple(lines),
-            (say.MACHINE, caution), c.mm(after), "Finish at", after, "width",
+            (caution,), c.mm(after), "Finish at", after, "width",
         )  # fmt: skip
         return
     lines = [f"From {c.mm(before)} to {c.mm(after)}: {c.mm((before - after) / 2)} off each face."]
@@ -152,7 +160,7 @@ def flatten(c: Context) -> Iterator[Step]:
         lines.append("This thickness becomes the height of each row on the face. Stop exactly here.")
     yield Step(
         f"{stage.id}.flatten", stage.id, f"Flatten both faces with the {stage.method.label}", tuple(lines),
-        (say.MACHINE, caution), c.mm(after), "Finish at", after, "thickness",
+        (caution,), c.mm(after), "Finish at", after, "thickness",
     )  # fmt: skip
 
 
@@ -171,24 +179,34 @@ _TEAR_OUT = {
 def crosscut(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Crosscut)
+    angles = [
+        f"blade turned {stage.skew:g}° from square" if stage.skew else "",
+        f"blade tilted {stage.bevel:g}° from upright" if stage.bevel else "",
+    ]
+    turned = [angle for angle in angles if angle]
+    set_to = (f"Set the {' and the '.join(turned)}; check it on a scrap first.",) if turned else ()
+    askew = (say.ANGLED,) if turned else ()
     if stage.squaring:
+        square = "Check it with a square before going on." if not turned else "It stands at the blade's angle."
         yield Step(
-            f"{stage.id}.square", stage.id, "Square one end",
-            (f"Take {c.mm(stage.squaring)} off the end, kerf included. Check it with a square before going on.",),
-            (say.CROSSCUT,),
+            f"{stage.id}.square", stage.id, "Square one end" if not turned else "Cut the first end at the angle",
+            (*set_to, f"Take {c.mm(stage.squaring)} off the end, kerf included. {square}"),
+            (say.SAW, say.CROSSCUT, *askew),
         )  # fmt: skip
-    needed = stage.squaring + stage.count * (stage.slice + stage.kerf)
-    left = c.before.size[1] - needed
+    panels = c.sim.taken(stage.sources[0])
+    left = min(stage.remainder(panels[number]) for number in range(len(panels)))
+    each = f" of each of the {len(panels)} pieces" if len(panels) > 1 else ""
     yield Step(
-        f"{stage.id}.cut", stage.id, f"Cut {stage.count} slices to a stop",
+        f"{stage.id}.cut", stage.id, f"Cut {stage.count} slice{'s' if stage.count != 1 else ''} to a stop",
         (
-            f"Stop block at {c.mm(stage.slice)}; {stage.count} cuts of {c.mm(stage.kerf)} kerf use {c.mm(needed)} of the panel.",
-            f"Remainder: {c.mm(left)}.",
+            f"Stop block at {c.mm(stage.slice)}; {stage.count} cut{'s' if stage.count != 1 else ''} of {c.mm(stage.kerf)} kerf{each}.",
+            f"Remainder: {c.mm(left)}{', along the shorter edge' if stage.skew or stage.bevel else ''}." if left > 0.05 else "Nothing is left over.",
+            *(set_to if not stage.squaring else ()),
             _SLICING[c.shop.slicing_saw],
             _TEAR_OUT[c.shop.tear_out],
             f"Number each slice on its upper end as it comes off, 1 to {stage.count}, arrow to the squared end.",
         ),
-        (say.MACHINE, say.CROSSCUT), c.mm(stage.slice), "Stop", stage.slice, "slice", map=Map.CUTS,
+        (say.SAW, say.CROSSCUT, *askew), c.mm(stage.slice), "Stop", stage.slice, "slice", map=Map.CUTS,
     )  # fmt: skip
 
 
@@ -228,7 +246,7 @@ def trim(c: Context) -> Iterator[Step]:
             f"Joint or saw both long edges straight; finish at {c.mm(width)}, "
             f"{c.mm((c.before.size[0] - width) / 2)} off each side.",
         ),
-        (say.MACHINE, say.TRIM), c.mm(width), "Fence", width, "width",
+        (say.SAW, say.TRIM), c.mm(width), "Fence", width, "width",
     )  # fmt: skip
     yield Step(
         f"{stage.id}.ends", stage.id, "Trim to length",
@@ -274,17 +292,20 @@ def sand(c: Context) -> Iterator[Step]:
 def oil(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Oil)
-    warnings = ((say.OILY_RAGS,) if stage.oil.dries else ()) + ((say.NUT,) if stage.oil is OilKind.WALNUT else ())
+    warnings = ((say.OILY_RAGS,) if stage.oil.dries else ()) + ((say.NUT,) if stage.oil.nut else ())
     yield Step(
         f"{stage.id}.dust", stage.id, "Blow the dust off",
         ("Every pore and joint; oil over dust stays for good. Check both faces against the light.",), (say.DUST,),
     )  # fmt: skip
     for number in range(1, stage.rounds + 1):
+        last = number == stage.rounds and stage.oil.dries
+        cured = (f"It cures for about {stage.oil.cure_days} days before it meets food.",) if last else ()
         yield Step(
             f"{stage.id}.round-{number}", stage.id, f"Oil, round {number} of {stage.rounds}",
             (
                 f"Underside first, then the face, then the edges: flood with {stage.oil.label} until no more goes in.",
                 "Wipe off what stays wet and stand it on edge to drip dry. Never oil one face only.",
+                *cured,
             ),
             warnings, wait_hours=stage.hours,
         )  # fmt: skip
@@ -298,10 +319,19 @@ def wax(c: Context) -> Iterator[Step]:
         (
             *(("First go over it lightly with 320 and wipe it clean.",) if c.shop.after_oil == "light-grit" else ()),
             f"Paste of {stage.parts_oil:g} parts oil to 1 part wax by weight. Rub in thin all over, leave an hour, wipe, buff.",
-            "Then let it rest a day before it meets food.",
+            *_until_food(c),
         ),
         (say.WAX,), map=Map.FACE,
     )  # fmt: skip
+
+
+def _until_food(c: Context) -> tuple[str, ...]:
+    """How long the finish under the wax takes until the board may be used."""
+    oils = [r.stage.oil for r in c.sim.results if isinstance(r.stage, Oil) and not r.stage.skip]
+    days = max((oil.cure_days for oil in oils), default=1)
+    return (
+        f"Then let it {'rest a day' if days == 1 else f'cure: {days} days from the last coat of oil'} before it meets food.",
+    )
 
 
 def sawing(c: Context) -> Iterator[Step]:
@@ -320,7 +350,7 @@ def sawing(c: Context) -> Iterator[Step]:
     single = len(set(widths)) == 1
     yield Step(
         f"{stage.id}.saw", stage.id, stage.verb, tuple(lines),
-        (say.MACHINE, say.RIP, *((say.ANGLED,) if any(angles) else ())),
+        (say.RESAW,) if isinstance(stage, Resaw) else (say.SAW, say.RIP, *((say.ANGLED,) if any(angles) else ())),
         c.mm(widths[0]) if single else "", "Fence" if single else "", widths[0] if single else None, "width",
     )  # fmt: skip
 
@@ -334,7 +364,7 @@ def profile(c: Context) -> Iterator[Step]:
             f"Leaves {c.lengths.show_size(*c.result.size)} (width, length, thickness).",
             "A bevel a hair off adds up joint by joint: prove the angle on a scrap, and keep the offcuts.",
         ),
-        (say.MACHINE, say.RIP, say.ANGLED),
+        (say.SAW, say.RIP, say.ANGLED),
     )  # fmt: skip
 
 

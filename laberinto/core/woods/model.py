@@ -32,6 +32,9 @@ class Caution(StrEnum):
     TRADE_CONTROL = "trade-control"
     NOT_UNDER_FOOD = "not-under-food"
     SEEPS = "seeps"
+    NASAL_CANCER = "nasal-cancer"
+    DOUBTED_UNDER_FOOD = "doubted-under-food"
+    BLEEDS = "bleeds"
 
 
 CAUTION_TEXT: dict[Caution, str] = {
@@ -39,6 +42,9 @@ CAUTION_TEXT: dict[Caution, str] = {
     Caution.ALLERGY: "from a nut-bearing or known allergenic tree; tell whoever will use the board",
     Caution.TRADE_CONTROL: "trade in this wood is controlled; keep the papers and check local law",
     Caution.NOT_UNDER_FOOD: "poisonous; it does not belong under food",
+    Caution.NASAL_CANCER: "years of its dust are known to cause cancer of the nose; extract it and wear a fitted mask",
+    Caution.DOUBTED_UNDER_FOOD: "what it holds can irritate or sensitise; not every maker lets it touch food",
+    Caution.BLEEDS: "its colour bleeds into pale wood, oil and wet food",
     Caution.SEEPS: "vessels open from end to end; oil and water seep right through",
 }
 

@@ -114,9 +114,14 @@ def redo(board_id: int) -> Response:
 
 
 def _step(board_id: int, *, back: bool) -> Response:
-    find(board_id)
-    store = present.store()
-    (store.undo if back else store.redo)(board_id)
+    looking = Looking.at(find(board_id), request.form)
+    store, seen = present.store(), reading.whole(request.form.get("revision"))
+    try:
+        (store.undo if back else store.redo)(board_id, seen)
+    except StaleError as stale:
+        board = find(board_id)
+        words = (f"Meanwhile: {', '.join(line.words for line in store.since(board_id, seen or 0))}.",)
+        return answer(board, looking, Fault("", f"{stale} Nothing was taken back.", {}, clash=words), 409)
     board = find(board_id)
     return done(board, Looking.at(board, request.form))
 

@@ -98,6 +98,11 @@ class Workspace:
         return next(knot for knot in self.knots if knot.stage == self.stage.id)
 
     @property
+    def begun(self) -> set[str]:
+        """Stages of which steps are ticked."""
+        return {knot.stage for knot in self.knots if knot.begun}
+
+    @property
     def position(self) -> int:
         return self.board.plan.index(self.stage.id)
 
@@ -140,6 +145,7 @@ class Workspace:
             {
                 "wood": spec.wood, "width": present.lengths().field(spec.width), "turned": spec.turned.words,
                 "mark": strip.mark, "end": end(strip), "sawn": spec.sawn.value if spec.sawn else "",
+                "sapwood": strip.rings.sapwood is not None,
                 "heart": "heart up" if strip_edits.heart_up(self.stage, spec) else "heart down",
             }
             for spec, strip in zip(self.stage.laid_out(), mine, strict=False)

@@ -8,13 +8,13 @@ from flask import Blueprint, Response, redirect, render_template, request, url_f
 
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import LaberintoError
-from laberinto.core.rules import Check
+from laberinto.core.rules import Check, Severity
 from laberinto.core.simulate import simulate
 from laberinto.core.steps import DEFER
 from laberinto.store import Acknowledgements, BoardView, StaleError
 
 from .. import present
-from ..findings import findings
+from ..findings import Said, begun, findings, said
 from ..lookup import find
 
 bp = Blueprint("checks", __name__, url_prefix="/boards/<int:board_id>/checks", template_folder="templates")
@@ -24,13 +24,18 @@ LONGEST = 200
 
 
 def _page(board: BoardView, wrong: dict[str, str] | None = None, typed: str = "", status: int = 200) -> tuple[str, int]:
+    found: list[Check] = []
+    done, broken = frozenset[str](), ""
     try:
-        found, broken = findings(board.id, simulate(board.plan)), ""
+        sim = simulate(board.plan)
+        found, done = findings(board.id, sim), begun(board.id, sim)
     except LaberintoError as error:
-        found, broken = [], error.say(present.lengths())
+        broken = error.say(present.lengths())
+    open_ = [c for c in found if not c.let_stand]
     return render_template(
-        "checks/page.html", board=board, open=[c for c in found if not c.let_stand], broken=broken,
-        stand=[c for c in found if c.let_stand], wrong=wrong or {}, typed=typed, defer=DEFER,
+        "checks/page.html", board=board, open=[c for c in open_ if c.severity is not Severity.NOTE], broken=broken,
+        notes=[c for c in open_ if c.severity is Severity.NOTE], stand=[c for c in found if c.let_stand],
+        wrong=wrong or {}, typed=typed, defer=DEFER, begun=done,
     ), status  # fmt: skip
 
 
@@ -39,9 +44,9 @@ def page(board_id: int) -> tuple[str, int]:
     return _page(find(board_id))
 
 
-def _finding(board: BoardView) -> Check | None:
+def _finding(board: BoardView) -> Said | None:
     key = request.form.get("key", "")
-    return next((c for c in findings(board.id, simulate(board.plan)) if c.key == key), None)
+    return next((one for one in said(board.id, simulate(board.plan)) if one.check.key == key), None)
 
 
 def _back(board_id: int) -> Response:
@@ -53,7 +58,7 @@ def settle_it(board_id: int) -> Response | tuple[str, int]:
     """Make the one change that settles a finding; what no longer speaks is settled already."""
     board = find(board_id)
     finding = _finding(board)
-    remedy = finding.remedy_at(request.form.get("which", "")) if finding else None
+    remedy = finding.check.remedy_at(request.form.get("which", "")) if finding else None
     if finding is None or remedy is None:
         return _back(board_id)
     try:
@@ -63,7 +68,7 @@ def settle_it(board_id: int) -> Response | tuple[str, int]:
     except StaleError:
         pass  # someone was quicker: the page shows the board as it is now
     except LaberintoError as error:
-        return _page(board, {finding.key: error.say(present.lengths())}, status=422)
+        return _page(board, {finding.check.key: error.say(present.lengths())}, status=422)
     return _back(board_id)
 
 
@@ -83,5 +88,5 @@ def let_stand(board_id: int) -> Response | tuple[str, int]:
     if not reason or len(reason) > LONGEST:
         why = "Say in a few words why it may stand." if not reason else f"Keep it under {LONGEST} characters."
         return _page(board, {key: why}, reason, 422)
-    store.put(key, finding.why, reason)
+    store.put(key, finding.plain, reason)
     return _back(board_id)

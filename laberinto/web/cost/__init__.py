@@ -8,6 +8,7 @@ from flask import Blueprint, render_template
 
 from laberinto.core.cost import Rate, bill
 from laberinto.core.errors import LaberintoError
+from laberinto.core.figures import figures
 from laberinto.core.simulate import simulate
 from laberinto.devices.yard import price_list
 
@@ -46,4 +47,7 @@ def page(board_id: int) -> str:
     if cuts and not cuts[0].plan.short:
         for plank in cuts[0].plan.planks:
             taken[plank.stock.lot.wood] = taken.get(plank.stock.lot.wood, 0.0) + plank.used
-    return render_template("cost/page.html", board=board, bill=bill(sim, present.shop(), rates(), taken), broken="")
+    return render_template(
+        "cost/page.html", board=board, bill=bill(sim, present.shop(), rates(), taken), broken="",
+        wasted=figures(sim, present.shop()).wasted,
+    )  # fmt: skip

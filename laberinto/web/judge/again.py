@@ -25,7 +25,7 @@ from .routes import bp
 @bp.get("/again")
 def again(board_id: int) -> str:
     """The page; the passes are simulated meanwhile. ``seed`` shuffles the strips."""
-    board = find(board_id)
+    board, shop = find(board_id), present.shop()
     if cut_stage(board.plan) is None:
         abort(404)
     text, wrong, seed = request.args.get("seed", "1").strip(), "", 1
@@ -37,7 +37,7 @@ def again(board_id: int) -> str:
     if job is None or job.asked["plan"] != board.plan or job.asked["seed"] != seed:
 
         def work(job: Job) -> Any:
-            return outlook(board.plan, seed, told=lambda passes: job.tell((passes + 1) / (MOST + 1)))
+            return outlook(board.plan, seed, shop, told=lambda passes: job.tell((passes + 1) / (MOST + 1)))
 
         job = present.jobs().start(("again", board_id), {"plan": board.plan, "seed": seed}, work)
         job.done.wait(0.6)  # a small board needs no waiting page
@@ -79,7 +79,7 @@ def adopt(board_id: int) -> Response | str:
     if not passes or seed is None:
         abort(400)
     try:
-        edit = cut_again(board.plan, passes, seed)
+        edit = cut_again(board.plan, passes, seed, present.shop())
         present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
     except StaleError:
         pass  # someone was quicker: the page shows the board as it is now

@@ -30,10 +30,18 @@ document.addEventListener("change", (event) => {
   if (edited && (event.target.form.id === "parameters" || event.target.form.matches(".wanted, .shifts"))) edited.value = event.target.name;
 }, true);
 
-// A form that changes while an edit is under way waits its turn, with the one thing that changed in it.
+// What is asked while an edit is under way waits its turn: another stage or view, so that the answer that is on its way
+// does not throw one back, or a form, with the one thing that changed in it.
 document.addEventListener("htmx:confirm", (event) => {
   const form = event.detail.elt;
-  if (!busy || !editsWorkspace(event) || !(form instanceof HTMLFormElement)) return;
+  if (!busy || !editsWorkspace(event)) return;
+  if (form instanceof HTMLAnchorElement) {
+    event.preventDefault();
+    const { id, href } = form;
+    whenIdle(() => { const again = id && document.getElementById(id); if (again) again.click(); else window.location.assign(href); });
+    return;
+  }
+  if (!(form instanceof HTMLFormElement)) return;
   event.preventDefault();
   const sent = new FormData(form);
   const again = form.querySelector("button[id]")?.id;

@@ -6,6 +6,12 @@ document.addEventListener("change", (event) => {
   if (form) form.requestSubmit();
 }, true);
 
+// A form that is sent as soon as something in it changes needs no Enter: the browser tells of the change before it would
+// send the form a second time by itself.
+document.addEventListener("submit", (event) => {
+  if (event.target.getAttribute("hx-trigger")?.startsWith("change")) event.preventDefault();
+}, true);
+
 document.addEventListener("submit", (event) => {
   const ask = event.target.dataset.confirm;
   if (ask && !window.confirm(ask)) event.preventDefault();

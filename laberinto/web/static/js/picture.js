@@ -11,30 +11,48 @@ const STORE = "laberinto-picture";
 let letter = "B", tool = "brush", block = null, copied = null, stroke = null, at = [0, 0];
 const undo = [], redo = [];
 let busy = Promise.resolve();
+let pending = 0;
 
 const board = () => form().elements.board.value;
 
 function ask(op, values = {}, { remember = true } = {}) {
-  busy = busy.then(async () => {
-    const before = data().value;
-    const sent = new FormData(form());
-    sent.set("op", op);
-    if (block) sent.set("block", [block.top, block.left, block.bottom, block.right].join(","));
-    for (const [name, value] of Object.entries(values)) sent.set(name, value);
-    const target = values.image ? page().dataset.import : page().dataset.edit;
-    let answer;
-    try { answer = await fetch(target, { method: "POST", body: sent, headers: { "X-CSRFToken": sent.get("csrf_token") } }); }
-    catch { document.getElementById("away").hidden = false; data().value = before; return; }
-    if (!answer.ok && answer.status !== 422) { document.getElementById("away").hidden = false; return; }
-    document.getElementById("away").hidden = true;
-    const focus = document.activeElement?.id;
-    page().innerHTML = await answer.text();
-    window.htmx.process(page());
-    if (remember && data().value !== before) { undo.push(before); redo.length = 0; }
-    shown(focus);
-  });
+  pending += 1;
+  busy = busy.then(() => done(op, values, remember)).finally(() => { pending -= 1; });
   return busy;
 }
+
+async function done(op, values, remember) {
+  const before = data().value;
+  const sent = new FormData(form());
+  sent.set("op", op);
+  if (block) sent.set("block", [block.top, block.left, block.bottom, block.right].join(","));
+  for (const [name, value] of Object.entries(values)) sent.set(name, value);
+  const target = values.image ? page().dataset.import : page().dataset.edit;
+  let answer;
+  try { answer = await fetch(target, { method: "POST", body: sent, headers: { "X-CSRFToken": sent.get("csrf_token") } }); }
+  catch { document.getElementById("away").hidden = false; data().value = before; return; }
+  if (!answer.ok && answer.status !== 422) { document.getElementById("away").hidden = false; return; }
+  document.getElementById("away").hidden = true;
+  const drawn = await answer.text();
+  const focus = document.activeElement?.id;
+  const typed = Object.fromEntries(TYPED.map((id) => [id, document.getElementById(id).value]));
+  page().innerHTML = drawn;
+  for (const id of TYPED) document.getElementById(id).value = typed[id];
+  window.htmx.process(page());
+  if (remember && data().value !== before) { undo.push(before); redo.length = 0; }
+  shown(focus);
+}
+
+// What the server does not know of outlives its answer.
+const TYPED = ["most-panels", "picture-name", "picture-thickness"];
+
+// A search that is asked for while the grid's answer is on its way is asked again behind it: the answer takes the place of
+// the button, and with it what was asked through it.
+document.addEventListener("htmx:confirm", (event) => {
+  if (!pending || event.detail.elt.id !== "fewer-go") return;
+  event.preventDefault();
+  busy.then(() => document.getElementById("fewer-go").click());
+});
 
 function shown(focus) {
   try { sessionStorage.setItem(STORE, JSON.stringify({ board: board(), picture: data().value })); } catch { /* full or forbidden */ }
