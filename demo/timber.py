@@ -46,7 +46,7 @@ def hold(store: Store, name: str) -> None:
     board = next(board for board in store.boards() if board.name == name)
     pieces = [Stock(view.lot, view.id, nth) for view in timber.lots() for nth in range(1, view.free + 1)]
     shop = Shop()
-    timber.reserve(board.id, cut(needs(simulate(board.plan), shop), pieces, Saw.of(shop), seconds=2))
+    timber.reserve(board.id, cut(needs(simulate(board.plan), shop), pieces, Saw.of(shop), work=2))
 
 
 def stock(engine: Engine) -> None:

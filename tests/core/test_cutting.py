@@ -76,30 +76,30 @@ def sound(plan: CutPlan, saw: Saw) -> None:
 def test_four_strips_just_fit_with_their_kerfs_and_not_a_tenth_less() -> None:
     """Two sections of 300 and a kerf of 3 are 603; two strips of 30 and a kerf are 63."""
     need = [Need("beech", 300, 30, 38, 4)]
-    plan = cut(need, stock(lot(603, 63)), PLAIN, seconds=1)
+    plan = cut(need, stock(lot(603, 63)), PLAIN, work=1)
     sound(plan, PLAIN)
     assert not plan.short and plan.gap < 0.001 and len(plan.planks[0].sections) == 2 and not plan.planks[0].rests
-    assert cut(need, stock(lot(602.9, 63)), PLAIN, seconds=1).short == {0: 2}
-    assert cut(need, stock(lot(603, 62.9)), PLAIN, seconds=1).short == {0: 2}
+    assert cut(need, stock(lot(602.9, 63)), PLAIN, work=1).short == {0: 2}
+    assert cut(need, stock(lot(603, 62.9)), PLAIN, work=1).short == {0: 2}
 
 
 def test_rough_stock_loses_its_ends_and_edges() -> None:
     """A plank of 660 × 75, 20 off each end and 4 off each edge, leaves 620 × 67: one section of 603 as above."""
     saw = Saw(kerf=3, end=20, edge=4)
     need = [Need("beech", 300, 30, 38, 4)]
-    assert not cut(need, stock(lot(643, 71, kind="plank")), saw, seconds=1).short
-    assert cut(need, stock(lot(642, 71, kind="plank")), saw, seconds=1).short == {0: 2}
+    assert not cut(need, stock(lot(643, 71, kind="plank")), saw, work=1).short
+    assert cut(need, stock(lot(642, 71, kind="plank")), saw, work=1).short == {0: 2}
 
 
 def test_thick_stock_is_resawn_and_strips_may_lie_on_their_side() -> None:
     """A beam 83 thick gives two layers of 40 with a kerf of 3; a plank 30 thick takes strips of 38 × 30 rolled."""
     need = [Need("beech", 300, 30, 40, 2)]
-    plan = cut(need, stock(lot(300, 30, 83)), PLAIN, seconds=1)
+    plan = cut(need, stock(lot(300, 30, 83)), PLAIN, work=1)
     sound(plan, PLAIN)
     assert not plan.short and plan.planks[0].sections[0].pieces[0].layers == 2
     low = Saw(kerf=3, end=0, edge=0, resaw=25)
-    assert cut(need, stock(lot(300, 30, 83)), low, seconds=1).short == {0: 1}
-    rolled = cut([Need("beech", 300, 30, 38, 1)], stock(lot(300, 38, 30)), PLAIN, seconds=1)
+    assert cut(need, stock(lot(300, 30, 83)), low, work=1).short == {0: 1}
+    rolled = cut([Need("beech", 300, 30, 38, 1)], stock(lot(300, 38, 30)), PLAIN, work=1)
     sound(rolled, PLAIN)
     assert not rolled.short and rolled.planks[0].sections[0].pieces[0].rolled
 
@@ -112,7 +112,7 @@ def test_a_fault_is_cut_round_both_ways() -> None:
         [(0, 0, 1000, 40), (0, 60, 1000, 40)],
     ]
     for length, count in ((900, 2), (440, 6)):
-        plan = cut([Need("beech", length, 30, 38, count)], stock(knotty), PLAIN, seconds=1)
+        plan = cut([Need("beech", length, 30, 38, count)], stock(knotty), PLAIN, work=1)
         sound(plan, PLAIN)
         assert not plan.short
 
@@ -127,18 +127,18 @@ def test_one_fault_is_crosscut_out_and_another_ripped_past() -> None:
     found = ways(plank, PLAIN)
     assert len(found) == 4 and all(len(set(way)) == len(way) for way in found)
     assert any(any((b.x, b.y, b.length, b.width) == (500, 30, 1100, 130) for b in way) for way in found)
-    plan = cut([Need("beech", 1050, 30, 38, 4)], stock(plank), PLAIN, seconds=1)
+    plan = cut([Need("beech", 1050, 30, 38, 4)], stock(plank), PLAIN, work=1)
     sound(plan, PLAIN)
     assert not plan.short
 
 
 def test_what_is_worth_keeping_comes_back_and_the_rest_does_not() -> None:
     """From 1000 × 100 one strip of 300 × 30: 697 × 100 comes back behind the cut, 300 × 67 beside the strip."""
-    plan = cut([Need("beech", 300, 30, 38, 1)], stock(lot(1000, 100)), PLAIN, seconds=1)
+    plan = cut([Need("beech", 300, 30, 38, 1)], stock(lot(1000, 100)), PLAIN, work=1)
     sound(plan, PLAIN)
     assert sorted((r.length, r.width) for r in plan.planks[0].rests) == [(300, 67), (697, 100)]
     assert plan.used == pytest.approx((1000 * 100 - 300 * 67 - 697 * 100) * 40)
-    kept = cut([Need("beech", 300, 30, 38, 1)], stock(lot(400, 55)), PLAIN, seconds=1)
+    kept = cut([Need("beech", 300, 30, 38, 1)], stock(lot(400, 55)), PLAIN, work=1)
     assert not kept.planks[0].rests  # 97 × 55 and 300 × 22 are too small
 
 
@@ -146,7 +146,7 @@ def test_the_aim_decides_between_a_new_plank_and_offcuts() -> None:
     need = [Need("beech", 300, 30, 38, 4)]
     there = stock(lot(1400, 150, kind="plank"), lot(420, 80, kind="offcut", count=2))
     kinds = {
-        aim: {plank.stock.lot.kind for plank in cut(need, there, PLAIN, aim, seconds=1).planks} for aim in Aim
+        aim: {plank.stock.lot.kind for plank in cut(need, there, PLAIN, aim, work=1).planks} for aim in Aim
     }  # fmt: skip
     assert kinds[Aim.OFFCUTS] == {LotKind.OFFCUT} == kinds[Aim.LEAST_NEW]
     assert kinds[Aim.LEAST_WASTE] == {LotKind.PLANK}  # the offcuts would leave 117 × 80 of no use each
@@ -180,7 +180,7 @@ def shelves(draw: st.DrawFn) -> list[Lot]:
 @given(needs_, shelves(), st.sampled_from(Aim))
 def test_no_plan_overlaps_leaves_its_piece_or_crosses_a_fault(needs: list[Need], lots: list[Lot], aim: Aim) -> None:
     saw = Saw(kerf=2.4, end=15, edge=3, keep_length=150, keep_width=25)
-    plan = cut(needs, stock(*lots), saw, aim, seconds=0.6)
+    plan = cut(needs, stock(*lots), saw, aim, work=0.6)
     sound(plan, saw)
     # the quick look never calls wood enough that is not
     short = quick(needs, stock(*lots), saw)
@@ -207,7 +207,7 @@ def least_wood(lengths: list[int], planks: list[int]) -> int | None:
 def test_small_plans_take_as_little_wood_as_there_is_any_way_to(lengths: list[int], planks: list[int]) -> None:
     counts = Counter(lengths)
     need = [Need("beech", length, 30, 38, n) for length, n in counts.items()]
-    plan = cut(need, stock(*(lot(length, 30) for length in planks)), NOTHING_KEPT, seconds=2)
+    plan = cut(need, stock(*(lot(length, 30) for length in planks)), NOTHING_KEPT, work=2)
     sound(plan, NOTHING_KEPT)
     best = least_wood(lengths, planks)
     if best is None:
@@ -230,7 +230,7 @@ def test_every_way_to_rip_a_section_that_may_matter_is_listed_once() -> None:
 def test_a_strip_less_in_a_section_is_worth_it_where_the_rest_is_kept() -> None:
     """Four strips of 30 in sections of 300, from 603 × 99: three beside each other leave nothing, so 3 + 1 keeps
     300 × 66 beside the one; 2 + 2 keeps 300 × 33 twice, the same wood in two parts."""
-    plan = cut([Need("beech", 300, 30, 38, 4)], stock(lot(603, 99)), PLAIN, seconds=1)
+    plan = cut([Need("beech", 300, 30, 38, 4)], stock(lot(603, 99)), PLAIN, work=1)
     sound(plan, PLAIN)
     assert plan.gap < 0.001
     assert plan.used == pytest.approx((603 * 99 - 300 * 66) * 40)
@@ -240,21 +240,21 @@ def test_the_search_tells_of_its_progress_and_can_be_ended() -> None:
     need = [Need("beech", length, 33, 36, 12) for length in (650, 420, 310)]
     there = stock(*(lot(1200 + 110 * k, 120 + 7 * k, kind="plank") for k in range(8)))
     heard: list[tuple[float, int]] = []
-    cut(need, there, PLAIN, seconds=2, told=lambda share, best: heard.append((share, len(best.planks))) is None)
+    cut(need, there, PLAIN, work=2, told=lambda share, best: heard.append((share, len(best.planks))) is None)
     assert heard and all(0 <= share <= 1 and planks for share, planks in heard)
-    ended = cut(need, there, PLAIN, seconds=20, told=lambda *_: False)
+    ended = cut(need, there, PLAIN, work=20, told=lambda *_: False)
     sound(ended, PLAIN)  # whatever there is so far is a whole plan
 
 
 def test_what_is_short_is_bought_at_the_lowest_price() -> None:
     need = [Need("beech", 600, 33, 36, 4)]
-    plan = cut(need, stock(lot(610, 40)), PLAIN, seconds=1)
+    plan = cut(need, stock(lot(610, 40)), PLAIN, work=1)
     assert [(n.count, n.length) for n in missing(plan)] == [(3, 600)]
     dear, cheap = lot(700, 120, kind="plank", price=50.0, count=3), lot(1300, 60, kind="plank", price=20.0, count=3)
     small = lot(500, 200, kind="plank", price=1.0, count=9)
     offered = on_offer(missing(plan), [dear, cheap, small], PLAIN)
     assert {piece.lot.price for piece in offered} == {50.0, 20.0} and all(piece.new for piece in offered)
-    bought = purchases(cut(missing(plan), offered, PLAIN, seconds=1))
+    bought = purchases(cut(missing(plan), offered, PLAIN, work=1))
     # 60 wide gives one strip twice over in 1300; two of them at 20 are less than one at 50
     assert [(p.lot.price, p.count, p.price) for p in bought] == [(20.0, 2, 40.0)]
 
@@ -269,7 +269,7 @@ def test_where_there_are_too_many_ways_to_list_full_ones_are_gathered() -> None:
         assert used == pytest.approx(column.width) and used <= 400 + 1e-6
         assert all(n * option.layers <= need[option.need].count for option, n in column.options)
     assert {option.need for column in found for option, _ in column.options} == set(range(18))
-    plan = cut(need, stock(lot(1300, 400, count=3)), PLAIN, seconds=2)
+    plan = cut(need, stock(lot(1300, 400, count=3)), PLAIN, work=2)
     sound(plan, PLAIN)
     assert not plan.short and 0 < plan.bound <= plan.cost
 
@@ -283,7 +283,7 @@ def test_a_bound_is_never_above_what_a_longer_search_finds() -> None:
         lot(520, 70, kind="offcut"),
     )
     for aim in Aim:
-        short, long = (cut(need, there, PLAIN, aim, seconds=seconds) for seconds in (0.3, 3.0))
+        short, long = (cut(need, there, PLAIN, aim, work=work) for work in (0.3, 3.0))
         for plan in (short, long):
             sound(plan, PLAIN)
         assert sum(long.short.values()) <= sum(short.short.values())
@@ -295,11 +295,11 @@ def test_a_curved_stave_gives_more_short_strips_than_long_ones() -> None:
     """27 thick with a radius of 720: 440 long it keeps 27 − 34.4 < 0, 200 long 27 − 6.98 = 20.0."""
     stave = lot(880, 95, 27, "oak", "stave", radius=720.0)
     saw = Saw(kerf=3, end=0, edge=0)
-    assert cut([Need("oak", 440, 20, 18, 1)], stock(stave), saw, seconds=1).short == {0: 1}
-    found = cut([Need("oak", 200, 29, 20, 12)], stock(stave), saw, seconds=1)
+    assert cut([Need("oak", 440, 20, 18, 1)], stock(stave), saw, work=1).short == {0: 1}
+    found = cut([Need("oak", 200, 29, 20, 12)], stock(stave), saw, work=1)
     sound(found, saw)
     assert found.made[0] == 12  # four sections of three
-    assert cut([Need("oak", 200, 29, 20.1, 12)], stock(stave), saw, seconds=1).short == {0: 12}
+    assert cut([Need("oak", 200, 29, 20.1, 12)], stock(stave), saw, work=1).short == {0: 12}
 
 
 @settings(max_examples=10)
@@ -312,7 +312,7 @@ def test_what_is_bought_is_the_cheapest_there_is(planks: list[tuple[int, int]], 
     offered = [
         Stock(lot(length, 34, price=float(price)), number, new=True) for number, (length, price) in enumerate(planks, 1)
     ]
-    plan = cut([Need("beech", 300, 33, 36, count)], offered, NOTHING_KEPT, seconds=1)
+    plan = cut([Need("beech", 300, 33, 36, count)], offered, NOTHING_KEPT, work=1)
     best = None
     for chosen in product((False, True), repeat=len(planks)):
         holds = sum((length + 3) // 303 for (length, _), taken in zip(planks, chosen, strict=True) if taken)

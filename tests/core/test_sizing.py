@@ -136,11 +136,11 @@ def test_the_largest_board_can_be_cut_and_the_next_larger_cannot() -> None:
     one = largest(Alternating, lots, Shop(), 40, 4 / 3)
     assert one.made is not None and one.sim is not None and one.limit == "plum"
     stock = [Stock(lot, number, nth) for number, (lot, n) in enumerate(lots, 1) for nth in range(1, n + 1)]
-    found = cut(needs(one.sim, Shop()), stock, Saw.of(Shop()), seconds=2)
+    found = cut(needs(one.sim, Shop()), stock, Saw.of(Shop()), work=2)
     assert not found.short
     assert (one.made.value("light"), one.made.value("dark")) == ("beech", "plum")  # the lighter first
     more = one.made.changed(strips=one.made.value("strips") + 6, slices=one.made.value("slices") + 6)
-    assert cut(needs(simulate(more.plan("More")), Shop()), stock, Saw.of(Shop()), seconds=2).short
+    assert cut(needs(simulate(more.plan("More")), Shop()), stock, Saw.of(Shop()), work=2).short
 
 
 def test_what_stands_in_the_way_is_said() -> None:
@@ -172,7 +172,7 @@ def test_whatever_is_proposed_can_be_cut_from_the_wood(key: str, seed: int) -> N
         assert one.why
         return
     stock = [Stock(lot, number, nth) for number, (lot, n) in enumerate(lots, 1) for nth in range(1, n + 1)]
-    found = cut(needs(one.sim, Shop()), stock, Saw.of(Shop()), seconds=1.5)
+    found = cut(needs(one.sim, Shop()), stock, Saw.of(Shop()), work=1.5)
     assert not found.short
     assert all(left >= 0 for _, left in one.left)
     assert one.sim.board.size[2] == pytest.approx(38)

@@ -34,7 +34,7 @@ def test_a_lot_is_drawn_to_the_scale_of_the_longest_with_its_faults() -> None:
 
 def test_a_cut_shows_every_strip_where_it_lies_and_every_rest() -> None:
     needs = [Need("beech", 500, 40, 48, 5), Need("beech", 300, 30, 48, 2)]
-    plan = cut(needs, [Stock(PLANK, 4, n) for n in (1, 2)], Saw(kerf=3, end=20, edge=4), seconds=1)
+    plan = cut(needs, [Stock(PLANK, 4, n) for n in (1, 2)], Saw(kerf=3, end=20, edge=4), work=1)
     assert not plan.short
     for plank in plan.planks:
         root = ET.fromstring(cutting(plank, needs, Lengths(), address, "oiled", 1300.0))

@@ -38,7 +38,7 @@ def board(engine: Engine) -> int:
 
 def planned(timber: Timber, needs: list[Need] = NEED) -> CutPlan:
     stock = [Stock(view.lot, view.id, nth) for view in timber.lots() for nth in range(1, view.free + 1)]
-    return cut(needs, stock, SAW, seconds=1)
+    return cut(needs, stock, SAW, work=1)
 
 
 def shelf(timber: Timber) -> list[tuple[int, str, int, int]]:

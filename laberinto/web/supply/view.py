@@ -22,10 +22,10 @@ from .. import present, wood
 from ..jobs import Job
 from ..timber.view import store
 
-SECONDS = 5.0
-"""How long a cut plan is searched for."""
+WORK = 5.0
+"""How much work goes into a cut plan: some seconds on a quiet machine."""
 
-BUYING_SECONDS = 3.0
+BUYING = 3.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,27 +79,27 @@ def cover(board_id: int, found: Sequence[Need]) -> list[Cover]:
     return covers(found, ((view.lot, n) for view, n in free_for(board_id)), Saw.of(present.shop()))
 
 
-def search(board_id: int, found: tuple[Need, ...], aim: Aim, seconds: float = SECONDS) -> Callable[[Job], Planned]:
+def search(board_id: int, found: tuple[Need, ...], aim: Aim, work: float = WORK) -> Callable[[Job], Planned]:
     """The work of a job: the store first, then the yard for what is short."""
     saw = Saw.of(present.shop())
     stock = [Stock(view.lot, view.id, nth) for view, n in free_for(board_id) for nth in range(1, n + 1)]
     yard: list[Lot] = [quote.lot for quote in price_list(datetime.now(UTC).date())]
 
-    def work(job: Job) -> Planned:
+    def searched(job: Job) -> Planned:
         plan = cut(
-            found, stock, saw, aim, seconds=seconds, told=lambda share, best: job.tell(share * 0.8, Planned(best))
+            found, stock, saw, aim, work=work, told=lambda share, best: job.tell(share * 0.8, Planned(best))
         )
         short = missing(plan)
-        if not short or job.cancelled.is_set():
+        if not short or plan.unsure or job.cancelled.is_set():
             return Planned(plan)
         job.tell(0.8, Planned(plan))
         buy = cut(
-            short, on_offer(short, yard, saw), saw, Aim.LEAST_WASTE, seconds=BUYING_SECONDS,
+            short, on_offer(short, yard, saw), saw, Aim.LEAST_WASTE, work=BUYING,
             told=lambda share, _: job.tell(0.8 + share * 0.2),
         )  # fmt: skip
         return Planned(plan, buy)
 
-    return work
+    return searched
 
 
 def drawn(plan: CutPlan, plank: PlankCut) -> Markup:

@@ -7,10 +7,10 @@ gathered the ways that matter.
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -50,8 +50,9 @@ class Relaxed:
     cuttings: tuple[Cutting, ...]
 
 
-def relax(task: Task, seconds: float) -> Relaxed | None:
-    """The bound over all plans and the ways that matter; None where there is too much to look at."""
+def relax(task: Task, looks: int) -> Relaxed | None:
+    """The bound over all plans and the ways that matter; None where there is too much to look at. So many ``looks`` at
+    mixes of sections are taken at about the most."""
     try:
         there = pricers(task)
     except TooManyMixesError:
@@ -71,8 +72,9 @@ def relax(task: Task, seconds: float) -> Relaxed | None:
         solver.Objective().SetCoefficient(missing, 1.0)
     solver.Objective().SetMinimization()
     gathered: dict[tuple[object, ...], Cutting] = {}
-    bound, until = 0.0, time.monotonic() + seconds
+    bound, each = 0.0, sum(pricer.looks for pricer in there)
     for _ in range(ROUNDS):
+        looks -= each
         if solver.Solve() != pywraplp.Solver.OPTIMAL:
             return None
         prices = np.array([row.DualValue() for row in enough]) * scale
@@ -95,19 +97,18 @@ def relax(task: Task, seconds: float) -> Relaxed | None:
                     row.SetCoefficient(amount, float(made))
         # Lasdon's bound: the program's value, and at most one of each piece at its best gain
         bound = max(bound, value + slack)
-        if not fresh or value - bound < 1e-5 * value or time.monotonic() > until:
+        if not fresh or value - bound < 1e-5 * value or looks < 0:
             break
-    for cutting in _whole_plans(task, there, prices, until):
+    for cutting in _whole_plans(task, there, prices, max(looks, each)):
         gathered.setdefault((cutting.choice, cutting.way, cutting.sections), cutting)
     return Relaxed(bound, tuple(gathered.values()))
 
 
-def _whole_plans(task: Task, there: Sequence[Pricer], prices: NDArray[np.float64], until: float) -> Iterator[Cutting]:
+def _whole_plans(task: Task, there: Sequence[Pricer], prices: NDArray[np.float64], looks: int) -> Iterator[Cutting]:
     """Ways that make whole plans, which fractions do not, at prices shaken a little every time."""
     dice = np.random.default_rng(1)
-    for _ in range(PLANS):
-        if time.monotonic() > until:
-            return
+    each = TRIED * sum(pricer.looks for pricer in there)  # a whole plan looks at some of them for each it takes
+    for _ in range(min(PLANS, max(looks // max(each, 1), 2))):
         yield from whole_plan(task, there, prices * dice.uniform(0.7, 1.3, len(prices)), dice)
 
 
@@ -159,6 +160,7 @@ class Pricer:
     def __init__(self, task: Task, number: int, choice: Choice) -> None:
         self.number, self.choice, self.needs = number, choice, len(task.needs)
         self.ways = [[_RoomPricer(room, self.needs) for room in way] for way in choice.ways]
+        self.looks = 1 + sum(len(room.mixes) for way in self.ways for room in way)
 
     def best(
         self, prices: NDArray[np.float64], wanted: NDArray[np.int64] | None = None
@@ -222,7 +224,21 @@ class _RoomPricer:
         return self.room.kept(self.room.length - used) * self.room.rest + sum(self.room.back[c] * n for c, n in mix)
 
 
-def chosen(task: Task, cuttings: Sequence[Cutting], seconds: float, workers: int) -> list[Cutting]:
+MEASURE = 0.2
+"""Of the solver's own measure in a unit of work, which is about a second of two busy cores."""
+
+
+def counted(solver: Any, work: float, workers: int) -> Any:
+    """A CP-SAT solver whose work is counted: its searches take turns in a fixed order, and it ends after so much of its
+    own measure, whatever the clock says."""
+    solver.parameters.max_deterministic_time = work * MEASURE
+    solver.parameters.num_workers = workers
+    solver.parameters.interleave_search = True
+    solver.parameters.random_seed = 1
+    return solver
+
+
+def chosen(task: Task, cuttings: Sequence[Cutting], work: float, workers: int) -> list[Cutting]:
     """The best plan made of these ways alone."""
     from ortools.sat.python import cp_model
 
@@ -234,10 +250,7 @@ def chosen(task: Task, cuttings: Sequence[Cutting], seconds: float, workers: int
     for at, need in enumerate(task.needs):
         model.add(sum(c.made[at] * v for v, c in zip(taken, cuttings, strict=True)) + short[at] >= need.count)
     model.minimize(sum(c.cost * v for v, c in zip(taken, cuttings, strict=True)) + task.missing * sum(short))
-    solver = cp_model.CpSolver()
-    solver.parameters.max_time_in_seconds = seconds
-    solver.parameters.num_workers = workers
-    solver.parameters.random_seed = 1
+    solver = counted(cp_model.CpSolver(), work, workers)
     if solver.solve(model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
         return []
     return [c for v, c in zip(taken, cuttings, strict=True) if solver.value(v)]

@@ -121,13 +121,15 @@ class PlankCut:
 @dataclass(frozen=True, slots=True)
 class CutPlan:
     """The whole plan. ``cost`` is what the aim counts (mm³) and ``bound`` the least that it can be with these pieces;
-    ``short`` says how many strips of which need find no wood."""
+    ``short`` says how many strips of which need find no wood; ``unsure`` where a longer search might still find some
+    for them."""
 
     needs: tuple[Need, ...]
     planks: tuple[PlankCut, ...]
     short: dict[int, int]
     cost: float
     bound: float
+    unsure: bool = False
 
     @property
     def gap(self) -> float:

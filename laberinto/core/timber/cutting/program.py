@@ -6,11 +6,12 @@ over the whole width of sound wood, then ripped into strips.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 
 from ortools.sat.python import cp_model
 
-from .master import Cutting
+from .master import Cutting, counted
 from .model import NEAR
 from .rooms import Choice, Room, Task
 
@@ -98,20 +99,27 @@ class Program:
             for way, taken in enumerate(self.taken[number]):
                 self.model.add_hint(taken, begun.get(number) == way)
 
-    def solve(self, seconds: float, least: float, told: Told, workers: int) -> tuple[list[Cutting] | None, float]:
+    def solve(self, work: float, least: float, told: Told, workers: int) -> tuple[list[Cutting] | None, float]:
         """The best plan found (None where none was) and the bound; ``least`` is a bound known before."""
         if least > 0:
             self.model.add(self.objective >= int(least * (1 - 1e-7)))
-        solver = cp_model.CpSolver()
-        solver.parameters.max_time_in_seconds = seconds
-        solver.parameters.num_workers = workers
-        solver.parameters.random_seed = 1
+        solver = counted(cp_model.CpSolver(), work, workers)
         solver.parameters.linearization_level = 2
         solver.parameters.relative_gap_limit = NEAR
         status = solver.solve(self.model, _Watch(self, told))
         if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
             return None, 0.0
         return self.plan(solver.value), solver.best_objective_bound
+
+    def fewest(self, work: float, workers: int) -> tuple[list[Cutting] | None, int]:
+        """A plan in which as few strips as possible find no wood, whatever it costs (None where none was found), and
+        how few that can be at the least."""
+        self.model.minimize(sum(self.short))
+        solver = counted(cp_model.CpSolver(), work, workers)
+        status = solver.solve(self.model)
+        if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
+            return None, 0
+        return self.plan(solver.value), math.ceil(solver.best_objective_bound - 1e-6)
 
     def plan(self, value: Callable[[cp_model.IntVar], int]) -> list[Cutting]:
         """What the variables' values stand for."""

@@ -1,11 +1,11 @@
-"""The best cut plan in the time there is, wood by wood."""
+"""The best cut plan for so much work, wood by wood. Work is counted, not timed: the same needs and stock give the same
+plan on a slow machine, and how long it takes never decides what is said."""
 
 from __future__ import annotations
 
-import time
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..needs import Need
 from .columns import Option
@@ -14,36 +14,38 @@ from .model import NEAR, Aim, CutPlan, Piece, PlankCut, Rest, Saw, Section, Stoc
 from .rooms import Room, Task
 
 Told = Callable[[float, CutPlan], bool]
-"""Called with the share of the time that is over and the best plan so far; False ends the search."""
+"""Called with the share of the woods that are done and the best plan so far; False ends the search."""
+
+LOOKS = 40_000_000
+"""Mixes of sections that are weighed for a unit of work."""
 
 
 def cut(
     needs: Sequence[Need], stock: Sequence[Stock], saw: Saw | None = None, aim: Aim = Aim.LEAST_WASTE, *,
-    seconds: float = 5.0, told: Told | None = None, workers: int = 8,
+    work: float = 5.0, told: Told | None = None, workers: int = 8,
 ) -> CutPlan:  # fmt: skip
-    """The best plan found in ``seconds``; strips that find no wood are in ``short``."""
+    """The best plan found with so much ``work``, of which a unit is about a second on a quiet machine; strips that find
+    no wood are in ``short``."""
     woods = sorted({need.wood for need in needs})
-    shares = {wood: sum(need.count for need in needs if need.wood == wood) for wood in woods}
-    began, left = time.monotonic(), seconds
+    counts = {wood: sum(need.count for need in needs if need.wood == wood) for wood in woods}
     done: list[_Part] = []
     for number, wood in enumerate(woods):
         mine = [at for at, need in enumerate(needs) if need.wood == wood]
         pieces = [piece for piece in stock if piece.lot.wood == wood]
+        share = counts[wood] / sum(counts.values())
+        reached = sum(counts[before] for before in woods[:number]) / sum(counts.values())
 
-        def tell(part: _Part, before: Sequence[_Part] = tuple(done)) -> bool:
-            over = min((time.monotonic() - began) / seconds, 1.0)
+        def tell(part: _Part, over: float = reached + share / 2, before: Sequence[_Part] = tuple(done)) -> bool:
             return told is None or told(over, _joined(needs, [*before, part]))
 
-        share = shares[wood] / sum(shares[w] for w in woods[number:])
         task = Task([needs[at] for at in mine], pieces, saw or Saw(), aim)
-        done.append(_solved(task, mine, max(left * share, 0.2), tell, workers))
-        left = seconds - (time.monotonic() - began)
-        if not tell(done[-1]):
+        done.append(_solved(task, mine, max(work * share, 0.2), tell, workers))
+        if not tell(done[-1], reached + share):
             break
     planned = [at for part in done for at in part.mine]
     rest = [at for at in range(len(needs)) if at not in planned]  # the search was ended before these
     if rest:
-        done.append(_Part(tuple(rest), (), {at: needs[at].count for at in rest}, 0.0, 0.0))
+        done.append(_Part(tuple(rest), (), {at: needs[at].count for at in rest}, 0.0, 0.0, unsure=True))
     return _joined(needs, done)
 
 
@@ -56,6 +58,7 @@ class _Part:
     short: dict[int, int]
     cost: float
     bound: float
+    unsure: bool = False
 
     @property
     def near(self) -> bool:
@@ -68,30 +71,48 @@ def _joined(needs: Sequence[Need], parts: Sequence[_Part]) -> CutPlan:
         tuple(needs), tuple(plank for part in parts for plank in part.planks),
         {at: n for part in parts for at, n in part.short.items()},
         sum(part.cost for part in parts), sum(part.bound for part in parts),
+        any(part.unsure and part.short for part in parts),
     )  # fmt: skip
 
 
-def _solved(task: Task, mine: Sequence[int], seconds: float, tell: Callable[[_Part], bool], workers: int) -> _Part:
-    """One wood: a bound and a first plan from whole pieces, then the integer program from there."""
-    until = time.monotonic() + seconds
-    relaxed = relax(task, seconds * 0.4)
+def _solved(task: Task, mine: Sequence[int], work: float, tell: Callable[[_Part], bool], workers: int) -> _Part:
+    """One wood: a bound and a first plan from whole pieces, then the integer program from there. Where strips find no
+    wood, the fewest that must are looked for by themselves: only what is proven is called short."""
+    relaxed = relax(task, int(work * 0.4 * LOOKS))
     bound = relaxed.bound if relaxed and task.complete else 0.0
-    first = chosen(task, relaxed.cuttings, seconds * 0.3, workers) if relaxed else []
-    best = _part(task, mine, first, bound)
+    first = chosen(task, relaxed.cuttings, work * 0.3, workers) if relaxed else []
+    best = replace(_part(task, mine, first, bound), unsure=True)
     if best.near or not tell(best):
         return best
     from .program import Program  # its solver takes a while to load, and only a search needs it
 
-    program = Program(task)
-    program.hint(first)
+    heard = True
 
     def better(cuttings: list[Cutting], least: float) -> bool:
-        return tell(_part(task, mine, cuttings, max(bound, least if task.complete else 0.0)))
+        nonlocal heard
+        part = _part(task, mine, cuttings, max(bound, least if task.complete else 0.0))
+        heard = tell(replace(part, unsure=True))
+        return heard
 
-    found, least = program.solve(max(until - time.monotonic(), 0.2), bound, better, workers)
+    program = Program(task)
+    program.hint(first)
+    found, least = program.solve(work * 0.4, bound, better, workers)
     bound = max(bound, least if task.complete else 0.0)
     second = _part(task, mine, found, bound) if found is not None else best
-    return min(_part(task, mine, first, bound), second, key=lambda p: (sum(p.short.values()), p.cost))
+    best = min(_part(task, mine, first, bound), second, key=_order)
+    if not best.short or not heard:
+        return replace(best, unsure=True)
+    fewest = Program(task)
+    fewest.hint(found or first)
+    other, least_short = fewest.fewest(work * 0.6, workers)
+    if other is not None:
+        best = min(best, _part(task, mine, other, bound), key=_order)
+    return replace(best, unsure=not task.complete or least_short < sum(best.short.values()))
+
+
+def _order(part: _Part) -> tuple[int, float]:
+    """By which one plan is better than another: strips that find no wood, then what it costs."""
+    return sum(part.short.values()), part.cost
 
 
 def _part(task: Task, mine: Sequence[int], cuttings: Sequence[Cutting], bound: float) -> _Part:
