@@ -296,3 +296,17 @@ def test_what_cannot_be_asked_of_panels_is_said() -> None:
     kept = Picture.of(rows=["AA", "BB"], woods=WOODS[:2], widths=[20, 20], heights=[20, 20])
     with pytest.raises(InputError, match="more than 1 panels"):
         with_at_most(kept, 1, [(0, 0), (1, 0), (0, 1), (1, 1)])
+
+
+def test_uneven_columns_whose_slices_might_be_flipped_prove_nothing() -> None:
+    """Of BAAB, BAAA and AAAB with columns of 20, 30, 20 and 20, one panel B 20, A 70 makes the second row, flipped the
+    third, and with one cell changed the first: a way that needs a flip, which is not searched. So no number is claimed."""
+    picture = Picture.of(
+        rows=("BAAB", "BAAA", "AAAB"), woods=("ash", "elm"), widths=(20, 30, 20, 20), heights=(24, 24, 24)
+    )
+    found = with_at_most(picture, 1)
+    assert not found.proven and found.bound == 0
+    odd = Picture.of(rows=("BAAB", "BAAA", "AAAB"), woods=("ash", "elm"), widths=(20, 30, 21, 24), heights=(24, 24, 24))
+    assert with_at_most(
+        odd, 1
+    ).proven  # nothing begins where something begins from the other side: no slice can be flipped

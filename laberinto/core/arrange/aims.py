@@ -34,9 +34,10 @@ class Aim:
 
 @dataclass(frozen=True, slots=True)
 class NeighbourAim(Aim):
-    """``cost`` gives, for slices in all lies one behind the other, 0 (none of it) to 1 (all of it): (n, 4, n, 4)."""
+    """``cost`` gives, for slices in all lies one behind the other and so far to the right of each other (mm), 0 (none
+    of it) to 1 (all of it): (n, 4, n, 4)."""
 
-    cost: Callable[[Edges], Floats]
+    cost: Callable[[Edges, float], Floats]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,9 +47,9 @@ class FaceAim(Aim):
     measure: Callable[[Raster, float], float]
 
 
-def _joints_met(edges: Edges) -> Floats:
-    met = edges.joints_met()
-    return np.asarray(met / max(float(met.max(initial=0.0)), 1.0))
+def _joints_met(edges: Edges, shift: float) -> Floats:
+    most = max(float(joints.sum(axis=2).max(initial=0)) for joints in (edges.far_joints, edges.near_joints))
+    return np.asarray(edges.joints_met(shift) / max(most, 1.0))
 
 
 def _repeats(raster: Raster, least_shift: float) -> float:
@@ -66,7 +67,7 @@ NEIGHBOURS: dict[str, NeighbourAim] = {
         NeighbourAim(
             "woods", "Same wood at the joints",
             {Wish.IGNORE: "never mind", Wish.AVOID: "keep apart", Wish.SEEK: "let bands meet"},
-            lambda edges: edges.same_wood() / max(edges.length, 1.0),
+            lambda edges, shift: edges.same_wood(shift) / max(edges.length, 1.0),
         ),
         NeighbourAim(
             "joints", "Joints from row to row",
@@ -99,10 +100,11 @@ def wanted(aims: Iterable[str], wishes: Wishes) -> bool:
     return any(wishes.get(key, Wish.IGNORE) is not Wish.IGNORE for key in aims)
 
 
-def neighbour_cost(edges: Edges, wishes: Wishes) -> Floats:
-    """What each joint costs under the wishes, (n, 4, n, 4), 0 or more."""
+def neighbour_cost(edges: Edges, wishes: Wishes, shift: float = 0.0) -> Floats:
+    """What each joint costs under the wishes where the nearer slice is glued ``shift`` mm farther to the right,
+    (n, 4, n, 4), 0 or more."""
     n = len(edges)
-    wished = (_under(wishes[key], aim.cost(edges)) for key, aim in NEIGHBOURS.items() if wanted([key], wishes))
+    wished = (_under(wishes[key], aim.cost(edges, shift)) for key, aim in NEIGHBOURS.items() if wanted([key], wishes))
     return np.asarray(sum(wished, np.zeros((n, 4, n, 4))))
 
 

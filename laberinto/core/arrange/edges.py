@@ -16,6 +16,9 @@ from ..turns import Lie
 ON_EDGE = 1e-3
 """A cell this near the edge of its slice (mm) reaches it."""
 
+LEVEL_FACE = 0.9999
+"""A polygon of a face less square on than this (cosine) is a side that leans."""
+
 BARE = -1
 """Where an edge shows no wood: ragged, or beyond the slice's end."""
 
@@ -57,19 +60,33 @@ class Edges:
         """Of an edge over all, mm."""
         return float(self.widths.sum())
 
-    def same_wood(self) -> Floats:
-        """Millimetres of one wood against itself, where a slice in a lie is followed by another in another:
-        (n, 4, n, 4), first the slice that lies farther away."""
-        near, far = self._flat(self.near), self._flat(self.far)
+    def same_wood(self, shift: float = 0.0) -> Floats:
+        """Millimetres of one wood against itself, where a slice in a lie is followed by another in another that lies
+        ``shift`` mm farther to the right: (n, 4, n, 4), first the slice that lies farther away."""
+        widths, at_near, at_far = self._against(shift)
+        near, far = self._flat(self.near)[:, at_near], self._flat(self.far)[:, at_far]
         alike = (near[:, None] == far[None]) & (near[:, None] != BARE)
         n = len(self)
-        return np.asarray(alike @ self.widths).reshape(n, 4, n, 4)
+        return np.asarray(alike @ widths).reshape(n, 4, n, 4)
 
-    def joints_met(self) -> Floats:
+    def joints_met(self, shift: float = 0.0) -> Floats:
         """How many joints run on from one row into the next, (n, 4, n, 4) like ``same_wood``."""
-        near, far = (self._flat(joints).astype(float) for joints in (self.near_joints, self.far_joints))
+        starts = np.concatenate([[0.0], np.cumsum(self.widths)[:-1]])
+        i, j = np.nonzero(np.abs(starts[:, None] - starts[None] - shift) < ON_EDGE)
+        near, far = self._flat(self.near_joints)[:, i].astype(float), self._flat(self.far_joints)[:, j].astype(float)
         n = len(self)
         return np.asarray(near @ far.T).reshape(n, 4, n, 4)
+
+    def _against(self, shift: float) -> tuple[Floats, Ints, Ints]:
+        """Both edges cut into the same stretches where one lies ``shift`` mm to the right: their widths (m,), and which
+        stretch of either edge each is part of."""
+        bounds = np.concatenate([[0.0], np.cumsum(self.widths)])
+        both = np.unique(np.round(np.concatenate([bounds, bounds + shift]), 6))
+        both = both[(both >= max(0.0, shift) - 1e-9) & (both <= bounds[-1] + min(0.0, shift) + 1e-9)]
+        middles = (both[1:] + both[:-1]) / 2
+        most = len(self.widths) - 1
+        at = (np.clip(np.searchsorted(bounds, middles - by) - 1, 0, most) for by in (0.0, shift))
+        return (np.diff(both), *at)
 
     def _flat(self, of: NDArray[np.generic]) -> NDArray[np.generic]:
         return of.reshape(len(self) * 4, -1)
@@ -118,8 +135,13 @@ def _runs(sim: Simulation, piece: Cells, lie: Lie) -> tuple[list[Run], list[Run]
     following = face.following()
     owner = face.owners()
     found: list[list[Run]] = []
-    for line in (0.0, float(face.size[1])):  # the picture runs down towards you
-        on = (np.abs(face.points[:, 1] - line) < ON_EDGE) & (np.abs(face.points[following, 1] - line) < ON_EDGE)
+    # of a slice cut aslant the sides lean into the picture; the joint is where its face ends
+    level = face.tilt[owner] > LEVEL_FACE
+    if not level.any():
+        return [], []
+    ends = float(face.points[level, 1].min()), float(face.points[level, 1].max())
+    for line in ends:  # the picture runs down towards you
+        on = level & (np.abs(face.points[:, 1] - line) < ON_EDGE) & (np.abs(face.points[following, 1] - line) < ON_EDGE)
         side = []
         for e in np.flatnonzero(on):
             a, b = sorted(round(float(face.points[at, 0]), 3) for at in (e, following[e]))

@@ -57,21 +57,22 @@ def best_path(
     start: Sequence[Row],
     locked: Mapping[int, Row] | None = None,
     *,
-    seconds: float = 8.0,
+    work: float = 8.0,
     seed: int = 1,
     told: Callable[[Found], bool] = lambda found: True,
 ) -> Found:
     """The order and lies of n slices with the least sum of ``cost`` (n, 4, n, 4) over neighbours.
 
     ``start`` is an arrangement to begin from; ``locked`` keeps rows (from 0) as they are in it. ``told`` hears of every
-    better one and answers whether to go on. The same seed gives the same answer where the proof comes in time.
+    better one and answers whether to go on. So much ``work`` is done, in the solver's own measure: the
+    same seed gives the same answer on any machine.
     """
     from ortools.sat.python import cp_model  # takes a while to load, and only a search needs it
 
     problem = _Path(cp_model, np.rint(cost * SCALE).astype(int), locked or {})
     problem.hint(start)
     solver = cp_model.CpSolver()
-    solver.parameters.max_time_in_seconds = seconds
+    solver.parameters.max_deterministic_time = work  # counted, not timed: the same on a slow machine
     solver.parameters.num_workers = 1  # two would be a third quicker, but do not always find the same
     solver.parameters.random_seed = seed
 

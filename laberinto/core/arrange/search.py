@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import numpy as np
 
@@ -19,11 +20,11 @@ from ..scores.model import light_of
 from ..scores.raster import Raster, raster_of
 from ..simulate import Simulation
 from ..solid import Floats
-from ..stages import Arrange
+from ..stages import Across, Arrange, Glue
 from ..turns import Lie
 from .aims import FACES, NEIGHBOURS, Wishes, face_cost, neighbour_cost, wanted
 from .edges import ENDS, LIES, Edges, edges_of, slices_of
-from .exact import Found, Row, best_path, path_cost
+from .exact import Found, Row, best_path
 
 STEPS = 900
 """Arrangements the seeded search looks at."""
@@ -84,14 +85,22 @@ class Board:
                 f"Up to {MOST_SLICES} can.",
             )  # fmt: skip
         self.wishes = wishes
-        self.cost: Floats = neighbour_cost(self.edges, wishes)
         self.joints = max(len(self.edges) - 1, 1)
+        shifts = _shifts(sim, arrange, len(self.edges))
+        steps = [round(b - a, 6) for a, b in pairwise(shifts)]
+        self._costs = {step: neighbour_cost(self.edges, wishes, step) for step in dict.fromkeys(steps or [0.0])}
+        self._step_costs = [self._costs[step] for step in steps]
+        self.alike = len(self._costs) == 1
+        # where joints differ by how rows are shifted, the least that any of them costs is a bound for each
+        self.cost: Floats = np.minimum.reduce(list(self._costs.values()))
         self.faced = wanted(FACES, wishes)
         self._strips, self._step, self._shift = _strips(sim, arrange) if self.faced else ([], 1.0, 1.0)
 
     def total(self, rows: Sequence[Row]) -> float:
         """What an arrangement costs: the mean over its joints, and what its face costs."""
-        joints = path_cost(self.cost, rows) / self.joints
+        at = [(number - 1, LIES.index(lie)) for number, lie in rows]
+        paid = (cost[i, a, j, b] for cost, ((i, a), (j, b)) in zip(self._step_costs, pairwise(at), strict=True))
+        joints = float(sum(paid)) / self.joints
         if not self.faced:
             return joints
         light = np.concatenate([self._strips[number - 1][LIES.index(lie)] for number, lie in rows])
@@ -105,7 +114,7 @@ def arrange_for_me(
     locked: Mapping[int, Row] | None = None,
     *,
     seed: int = 1,
-    seconds: float = 8.0,
+    work: float = 8.0,
     steps: int = STEPS,
     told: Callable[[Progress], bool] = lambda progress: True,
 ) -> list[Candidate]:
@@ -117,15 +126,15 @@ def arrange_for_me(
     pool = _Pool(Candidate(start, board.total(start)))
     going, bound = told(Progress(0.0, pool.best)), None
     if going and wanted(NEIGHBOURS, wishes):
-        going, bound = _exact(board, pool, start, locked, seed, seconds, told)
+        going, bound = _exact(board, pool, start, locked, seed, work, told)
     if going:  # with neighbours alone only for a few more to choose from
-        _anneal(board, pool, locked, seed, steps if board.faced else FILLING, told)
+        _anneal(board, pool, locked, seed, steps if board.faced or not board.alike else FILLING, told)
     pool.bounded(bound)
     return pool.candidates()
 
 
 def _exact(
-    board: Board, pool: _Pool, start: tuple[Row, ...], locked: Mapping[int, Row], seed: int, seconds: float,
+    board: Board, pool: _Pool, start: tuple[Row, ...], locked: Mapping[int, Row], seed: int, work: float,
     told: Callable[[Progress], bool],
 ) -> tuple[bool, float | None]:  # fmt: skip
     """Whether to go on, and the least that any arrangement costs where that is known."""
@@ -141,10 +150,12 @@ def _exact(
         """The least cost of any; what is proven is as good as its own, whatever was rounded on the way."""
         if board.faced:
             return None
-        return board.total(found.rows) if found.proven else found.bound / board.joints
+        if found.proven and board.alike:
+            return board.total(found.rows)
+        return (found.bound if found.bound else 0.0) / board.joints
 
     found = best_path(
-        board.cost, start, locked, seconds=seconds, seed=seed,
+        board.cost, start, locked, work=work, seed=seed,
         told=lambda found: heard(found.rows, bound_of(found)),
     )  # fmt: skip
     if going:
@@ -187,6 +198,14 @@ def _moved(rows: Sequence[Row], free: Sequence[int], rng: np.random.Generator) -
         for at, row in zip(run, [out[k] for k in reversed(run)], strict=True):
             out[at] = row
     return out
+
+
+def _shifts(sim: Simulation, arrange: Arrange, count: int) -> list[float]:
+    """How far each row lies to the right once it is glued, mm."""
+    glue = next((stage for stage in sim.plan.stages if arrange.id in stage.sources), None)
+    if not isinstance(glue, Glue) or glue.across is not Across.LENGTH:
+        return [0.0] * count
+    return [glue.shift_at(row) for row in range(count)]
 
 
 class _Pool:

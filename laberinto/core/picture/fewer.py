@@ -80,7 +80,15 @@ def with_at_most(
     pool = Pool(kinds, len(picture.woods), even=picture.even)
     search = _Search(pool, k, pool.nearest([pool.take(panel, kind) for panel, kind in start]), seconds, tell)
     search.run()
-    return _changed(picture, kinds, search.best, search.bound)
+    return _changed(picture, kinds, search.best, 0 if _may_flip(picture) else search.bound)
+
+
+def _may_flip(picture: Picture) -> bool:
+    """Whether slices of some panel could be flipped although columns are not as wide from the left as from the right:
+    its strips then begin where columns begin from either side. Such panels are not searched, so nothing is proven."""
+    edges = np.round(np.cumsum([0.0, *picture.widths]), 4)
+    mirrored = np.round(edges[-1] - edges, 4)
+    return not picture.even and len(np.intersect1d(edges, mirrored)) > 2
 
 
 def _kinds(picture: Picture, keep: Collection[Cell]) -> list[Kind]:

@@ -14,6 +14,7 @@ from laberinto.core.edits import rows as row_edits
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.plan import Plan
+from laberinto.core.scores import SCORES, Scored
 from laberinto.core.simulate import simulate
 from laberinto.core.stages import Arrange
 from laberinto.core.turns import Lie
@@ -31,13 +32,18 @@ START = {"woods": Wish.AVOID, "joints": Wish.IGNORE, "repetition": Wish.IGNORE, 
 """What is wished before anybody says so."""
 
 
+TELLS = {"woods": "same-wood", "repetition": "repetition", "balance": "balance"}
+"""Which score of the table tells how far an aim is met."""
+
+
 @dataclass(frozen=True, slots=True)
 class Shown:
     """A candidate with its face and what it comes to in words."""
 
     picture: Markup
     rows: str
-    merit: str
+    figures: list[tuple[str, str]]
+    """What the table will say of it, of all that was wished."""
     note: str
 
 
@@ -79,14 +85,16 @@ def _candidates(stage: Arrange, job: Job, running: bool) -> list[Shown]:
 
 
 def _shown(plan: Plan, stage: Arrange, candidate: Candidate, wishes: dict[str, Wish], number: int) -> Shown:
+    figures: list[tuple[str, str]] = []
     try:
         laid = row_edits.lay_out(plan, stage.id, candidate.rows, "").plan
         sim = simulate(laid)
         face = face_of(sim.board.pieces[0], Side.TOP)
         picture = Markup(thumbnail(face, Flat(sim, present.preference("finish")), label=f"Candidate {number}"))
+        on = Scored(sim)
+        figures = [(score.label, score.text) for key in _told(wishes) for score in (SCORES[key](on),)]
     except LaberintoError:
         picture = Markup()
-    wished = sum(wish is not Wish.IGNORE for wish in wishes.values()) or 1
     if candidate.proven:
         note = "proven: no arrangement does better"
     elif candidate.gap is not None:
@@ -95,7 +103,13 @@ def _shown(plan: Plan, stage: Arrange, candidate: Candidate, wishes: dict[str, W
     else:
         note = "the best that the search came by"
     text = " ".join(f"{slice_}:{lie.value}" for slice_, lie in candidate.rows)
-    return Shown(picture, text, f"{(1 - candidate.cost / wished) * 100:.0f} %", note)
+    return Shown(picture, text, figures, note)
+
+
+def _told(wishes: dict[str, Wish]) -> list[str]:
+    """The scores that tell of what is wished."""
+    wished = [key for key, wish in wishes.items() if wish is not Wish.IGNORE]
+    return list(dict.fromkeys(TELLS.get(key, "same-wood") for key in wished))
 
 
 @bp.get("/arrange")

@@ -172,4 +172,4 @@ def make_of_wood() -> Response:
     one = next((one for one in found if one.family.key == request.form.get("family") and one.made), None)
     if one is None or one.made is None:
         return cast(Response, redirect(url_for("sizing.from_wood"), 303))
-    return _to_board(present.store().create(one.made.plan(free_name()), words="the largest of the wood there is"))
+    return _to_board(present.store().create(one.made.plan(free_name()), words="from the wood there is"))
