@@ -193,15 +193,15 @@ def test_shifted_rows_and_two_panels_have_their_sums_too() -> None:
 
 def test_what_is_offered_fits_the_shop_and_other_woods_are_tried() -> None:
     """Much beech, ash and plum, hardly any bog oak: it tells apart best but gives out first. And a shop whose sled takes
-    300 mm gets no wider panel offered, however much wood there is."""
+    240 mm gets no wider panel offered, however much wood there is."""
     lots = [
         (Lot.of(wood=wood, length=2400.0, width=200.0, thickness=52.0), n)
         for wood, n in (("beech", 8), ("plum", 8), ("ash", 8), ("bog-oak", 1))
     ]
-    free_, small = Shop(), Shop.of(sled_width=300)
+    free_, small = Shop(), Shop.of(sled_width=240)
     one = largest(FAMILIES["alternating"], lots, free_, 38.0, 1.3)
     assert one.sim is not None and "bog-oak" not in {strip.wood for strip in one.sim.strips}
     held = largest(FAMILIES["alternating"], lots, small, 38.0, 1.3)
     assert held.sim is not None and held.limit == "shop"
-    assert held.sim["slices"].size[0] <= 300 < one.sim["slices"].size[0]
+    assert held.sim["slices"].size[0] <= 240 < one.sim["slices"].size[0]
     assert not [f for f in check(held.sim, shop=small) if f.rule in LIMITS]

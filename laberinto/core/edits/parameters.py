@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+import re
+from collections.abc import Mapping, Sequence
 from enum import StrEnum
 from typing import Any
 
@@ -11,9 +12,20 @@ from ..plan import Plan
 from ..rules.model import SUB_PANELS, Remedy
 from ..stages import Spec, Stage, specs
 from ..subpanels import split
-from ..units import Lengths, parse_length, parse_number, parse_whole
+from ..units import Lengths, cut_short, parse_length, parse_number, parse_whole
 from ..validation import checked
 from .model import Edit
+
+LISTS = ("lengths", "points", "runs", "turns")
+"""Kinds of parameters that are several values in one field."""
+
+MOST_LIST = 4000
+"""Characters that are read of one."""
+
+_COMMA = re.compile(r",\s|,$|\n")
+"""Between values: a comma alone may be a decimal."""
+
+_APART = re.compile(r"[x×]", re.I)
 
 MOST_TEXT = 400
 """Characters that are read of a list of numbers."""
@@ -29,9 +41,55 @@ def shown(spec: Spec, value: Any, lengths: Lengths) -> str:
         return " ".join(str(grit) for grit in value)
     if spec.kind == "yes-no":
         return "yes" if value else ""
+    if spec.kind == "lengths":
+        return ", ".join(_signed(v, lengths) for v in value)
+    if spec.kind == "points":
+        return _points(value, lengths)
+    if spec.kind == "runs":
+        return "; ".join(_points(run, lengths) for run in value)
+    if spec.kind == "turns":
+        return "; ".join(value)
     if isinstance(value, StrEnum):
         return value.value
     return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def _signed(mm: float, lengths: Lengths) -> str:
+    return ("-" if mm < 0 else "") + lengths.field(abs(mm))
+
+
+def _points(points: Sequence[tuple[float, float]], lengths: Lengths) -> str:
+    return ", ".join(f"{_signed(x, lengths)} × {_signed(y, lengths)}" for x, y in points)
+
+
+def _list(spec: Spec, text: str, lengths: Lengths) -> Any:
+    """A typed list; raises InputError that says which part cannot be read."""
+    if len(text) > MOST_LIST:
+        raise InputError(f"{spec.label} has {len(text)} characters; at most {MOST_LIST} are read.", spec.name)
+    if spec.kind == "turns":
+        return tuple(" ".join(part.split()) for part in text.split(";") if part.strip())
+
+    def length(part: str) -> float:
+        bare = part.strip()
+        back = bare.startswith(("-", "−"))
+        mm = parse_length(bare.lstrip("-−"), lengths.system, zero=True, field=spec.name)
+        return -mm if back else mm
+
+    def point(part: str) -> tuple[float, float]:
+        pair = [half for half in _APART.split(part.strip()) if half.strip()]
+        if len(pair) != 2:
+            raise InputError(
+                f"“{cut_short(part.strip())}” is no point. Write two lengths with × between: 48 × 20.", spec.name
+            )
+        return length(pair[0]), length(pair[1])
+
+    if spec.kind == "lengths":
+        return tuple(length(part) for part in _COMMA.split(text) if part.strip())
+    if spec.kind == "points":
+        return tuple(point(part) for part in _COMMA.split(text) if part.strip())
+    return tuple(
+        tuple(point(part) for part in _COMMA.split(run) if part.strip()) for run in text.split(";") if run.strip()
+    )
 
 
 def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
@@ -39,6 +97,8 @@ def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
     text = text.strip()
     if spec.kind == "yes-no":
         return text == "yes"
+    if spec.kind in LISTS:
+        return _list(spec, text, lengths)
     if not text:
         if spec.optional:
             return None
@@ -113,9 +173,19 @@ def put(plan: Plan, stage_id: str, values: Mapping[str, Any], lengths: Lengths) 
 
 
 def _rebuilt(stage: Stage, changes: dict[str, Any]) -> Stage:
-    """The stage with changes, validated; a thickness and an amount exclude each other, so the newer wins."""
-    if "each_face" in changes and changes["each_face"] is not None and "to" not in changes:
-        changes["to"] = None
-    elif "to" in changes and changes["to"] is not None and "each_face" not in changes:
-        changes["each_face"] = None
+    """The stage with changes, validated. Of two that exclude each other the newer wins, and a list goes with the choice
+    that asks for it."""
+    fields = type(stage).model_fields
+    for pair in stage.instead:
+        for newer, other in (pair, pair[::-1]):
+            if changes.get(newer) and other not in changes:
+                changes[other] = fields[other].get_default()
+    for name, chooser, answer in stage.drawn:
+        if changes.get(name):
+            changes[chooser] = answer
+        elif chooser in changes and changes[chooser] != answer:
+            changes[name] = ()
+        elif chooser in changes and not getattr(stage, name):
+            label = fields[name].title or name
+            raise InputError(f"Type the {label.lower()} first; that makes this choice by itself.", name)
     return checked(type(stage), stage.model_dump() | changes, fallback=next(iter(changes)))

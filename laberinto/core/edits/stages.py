@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from pydantic import ValidationError
@@ -73,7 +74,8 @@ def insert(plan: Plan, after: str, kind: str, shop: Shop | None = None) -> Edit:
 def _branch(plan: Plan, stage_id: str) -> list[str]:
     """A panel's own stages: from its strips up to, not including, the stage where panels meet."""
     found, at = [stage_id], taker(plan, stage_id)
-    while at is not None and len(at.sources) == 1 and not isinstance(at, Arrange):
+    # a pass that splices its own offcut in takes from two stages, both of this panel
+    while at is not None and {s.removesuffix(OFFCUT) for s in at.sources} <= set(found) and not isinstance(at, Arrange):
         found.append(at.id)
         at = taker(plan, at.id)
     return found
@@ -108,7 +110,7 @@ def second_panel(plan: Plan, stage_id: str) -> Edit:
     stages: list[Raw] = plan.as_dict()["stages"]
     copies = []
     for raw in [r for r in stages if r["id"] in names]:
-        copies.append(raw | {"id": names[raw["id"]], "from": names.get(raw["from"] or "")})
+        copies.append(_renamed(raw, names))
     at = plan.index(meets.id)
     joining = stages[at]
     joining["with"] = [*joining["with"], names[mine[-1]]]
@@ -116,6 +118,17 @@ def second_panel(plan: Plan, stage_id: str) -> Edit:
         joining["sequence"] = [*joining["sequence"], names[mine[-1]]]
     stages[at:at] = copies
     return Edit(_rebuilt(plan, stages), "a second panel, laid between the first")
+
+
+def _renamed(raw: Raw, names: Mapping[str, str]) -> Raw:
+    """A stage under its new name, which takes from the stages under theirs."""
+
+    def new(name: str) -> str:
+        stage, colon, offcut = name.partition(":")
+        return names.get(stage, stage) + colon + offcut
+
+    out = raw | {"id": names[raw["id"]], "from": new(raw["from"]) if raw["from"] else None}
+    return out | {key: [new(name) for name in raw[key]] for key in ("with", "sequence") if raw.get(key)}
 
 
 def duplicate(plan: Plan, stage_id: str) -> Edit:

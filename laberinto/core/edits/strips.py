@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 
 from ..errors import InputError
 from ..plan import Plan
-from ..stages import Mill, StripSpec
+from ..stages import Glue, Mill, StripSpec
 from ..stages.mill import MOST_STRIPS, StripTurn
 from ..strips import Sawn
 from ..woods import LIBRARY
@@ -26,7 +26,21 @@ def laid(plan: Plan, stage: Mill, strips: Sequence[StripSpec], words: str) -> Ed
         raise InputError("A panel needs at least one strip.", "strips")
     if len(strips) > MOST_STRIPS:
         raise InputError(f"A panel takes at most {MOST_STRIPS} strips.", "strips")
-    return Edit(plan.with_stage(stage.model_copy(update={"strips": tuple(strips)})), words)
+    before = len(stage.laid_out())
+    made = plan.with_stage(stage.model_copy(update={"strips": tuple(strips)}))
+    glue = next((other for other in made.stages if other.sources == (stage.id,)), None)
+    if not isinstance(glue, Glue) or not glue.dry or before == len(strips):
+        return Edit(made, words)
+    return Edit(made.with_stage(glue.model_copy(update={"dry": _dry(glue.dry, before, len(strips))})), words)
+
+
+def _dry(dry: Sequence[int], before: int, now: int) -> tuple[int, ...]:
+    """Which joints stay dry among another number of strips: bars of so many strips each stay so, any other joints where
+    they are, as far as there are strips."""
+    each = min(dry)
+    if list(dry) == list(range(each, before, each)):
+        return tuple(range(each, now, each))
+    return tuple(joint for joint in dry if joint < now)
 
 
 def _check(strips: Sequence[StripSpec], chosen: Sequence[int]) -> None:

@@ -22,6 +22,7 @@ RULES: dict[str, Rule] = {
     "short_remainder": stock.short_remainder,
     "long_remainder": stock.long_remainder,
     "unlike_kerf": stock.unlike_kerf,
+    "very_large": stock.very_large,
     "much_off": stock.much_off,
     "wide_strips": stock.wide_strips,
     "too_deep_a_cut": stock.too_deep_a_cut,

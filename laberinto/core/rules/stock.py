@@ -23,6 +23,9 @@ MUCH, MUCH_SHARE = 100.0, 0.2
 KERF_OFF = 0.25
 """Kerfs that differ by less (mm) are one blade on another day."""
 
+TABLE = 1200.0
+"""A board longer than this (mm) fits no counter."""
+
 MUCH_OFF = 6.0
 """More than this (mm) off a face is sawn, not planed."""
 
@@ -81,6 +84,17 @@ def unlike_kerf(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
                 "Take the saw's own, unless another blade makes these cuts.",
                 remedy=Remedy(stage.id, "kerf", shop.kerf, f"Count on {show(shop.kerf)}"),
             )  # fmt: skip
+
+
+def very_large(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """A board larger than a table is mostly a count that went wrong."""
+    width, length, _ = sim.board.size
+    if max(width, length) > TABLE:
+        yield Check(
+            Severity.CAUTION, sim.board.stage.id,
+            f"The board comes out {show(width)} × {show(length)}. Is that meant?",
+            "Look at how many strips and slices there are, and which joints stay dry.",
+        )  # fmt: skip
 
 
 def much_off(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:

@@ -1,7 +1,7 @@
 """From the wood at hand to boards: for each family the largest that was found, what limits it, what is left.
 
-Several choices of woods are tried, and only what the shop's machines and clamps take. How strips lie on the wood is looked
-at quickly (``cutting.quick``), so a larger board may be there; none that is offered lacks wood.
+Several choices of woods are tried, and only what the shop's machines and clamps take. How strips lie on the wood is
+looked at quickly (``cutting.quick``), so a larger board may be there; none that is offered lacks wood.
 """
 
 from __future__ import annotations
@@ -43,7 +43,7 @@ SHOP = "shop"
 
 @dataclass(frozen=True, slots=True)
 class Largest:
-    """The largest board found of a family: the plan, its board, the wood that gives out first (SHOP where the machines
+    """The largest board found of a family: the plan, its board, the wood that gives out first (SHOP where machines
     do, "" where nothing does), and mm³ left of each of its woods. ``why`` instead says what stands in the way."""
 
     family: type[Family]
@@ -57,8 +57,8 @@ class Largest:
 def largest(
     family: type[Family], lots: Sequence[tuple[Lot, int]], shop: Shop, thickness: float, ratio: float
 ) -> Largest:
-    """The largest board of one family that is found, ``ratio`` times as long as wide, from lots with how many pieces are
-    free."""
+    """The largest board of one family that is found, ``ratio`` times as long as wide, from lots with how many pieces
+    are free."""
     saw = Saw.of(shop)
     stock = [Stock(lot, number, nth) for number, (lot, n) in enumerate(lots, 1) for nth in range(1, n + 1)]
     sets = _sets(family, lots)
@@ -120,8 +120,8 @@ def largest(
 
 
 def _highest(low: int, high: int, holds: Callable[[int], bool]) -> tuple[int | None, int | None]:
-    """The highest width from ``low`` to ``high`` in steps for which something holds that holds for smaller ones, and the
-    next one, for which it did not; None where there is none."""
+    """The highest width from ``low`` to ``high`` in steps for which something holds that holds for smaller ones, and
+    the next one, for which it did not; None where there is none."""
     best: int | None = None
     failed: int | None = None
     while low <= high:

@@ -108,6 +108,11 @@ class Stage(BaseModel):
     shapes_wood: ClassVar[bool] = True
     planning: ClassVar[tuple[str, ...]] = ()
     """Parameters that plan the work rather than move wood; forms show them last."""
+    instead: ClassVar[tuple[tuple[str, str], ...]] = ()
+    """Pairs of parameters of which one is given: setting either empties the other."""
+    drawn: ClassVar[tuple[tuple[str, str, str], ...]] = ()
+    """Lists with the choice that asks for them: (list, choice, answer). Typing the list makes the choice; another
+    answer empties the list."""
     through: ClassVar[str] = ""
     """What the wood goes through or over here; empty where it is worked by hand or not at all."""
 

@@ -11,7 +11,9 @@ from typing import Any, Literal, Union, get_args, get_origin
 from pydantic import BaseModel, Field
 from pydantic.fields import FieldInfo
 
-Kind = Literal["length", "count", "number", "choice", "yes-no", "grits", "wood", "text"]
+Kind = Literal[
+    "length", "count", "number", "choice", "yes-no", "grits", "wood", "text", "lengths", "points", "runs", "turns"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +65,12 @@ def wood(default: str, *, label: str, help: str = "") -> Any:
 def text(default: str, *, label: str, help: str = "") -> Any:
     """One of a few words that a list elsewhere explains."""
     return Field(default, title=label, description=help, max_length=40, json_schema_extra={"kind": "text"})
+
+
+def listed(kind: Literal["lengths", "points", "runs", "turns"], *, label: str, help: str, **more: Any) -> Any:
+    """A list as a line of text: lengths ``27, 24.5``; points ``0 0, 48 0, 24 40``; several runs of points with ``;``
+    between; turns ``as it lies, quarter roll``. Empty unless ``default`` says otherwise."""
+    return Field(**{"default": (), **more}, title=label, description=help, json_schema_extra={"kind": kind})
 
 
 @lru_cache(maxsize=256)

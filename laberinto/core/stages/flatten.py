@@ -54,6 +54,7 @@ class Flatten(Stage):
 
     title: ClassVar[str] = "Flatten"
     verb: ClassVar[str] = "Flatten both faces"
+    instead: ClassVar[tuple[tuple[str, str], ...]] = (("to", "each_face"),)
 
     kind: Literal["flatten"] = "flatten"
     to: float | None = millimetres(

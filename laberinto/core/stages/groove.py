@@ -15,7 +15,7 @@ from ..errors import StageError
 from ..outlines import rounded_rectangle
 from ..solid import Floats, Tool
 from .carving import Carving, Surface, middle, surface_height
-from .fields import choice, millimetres, number
+from .fields import choice, listed, millimetres, number
 
 Coordinate = Annotated[float, Field(ge=-3000, le=3000)]
 
@@ -71,11 +71,15 @@ class Groove(Carving):
 
     title: ClassVar[str] = "Groove"
     verb: ClassVar[str] = "Rout a groove"
+    drawn: ClassVar[tuple[tuple[str, str, str], ...]] = (("runs", "path", "runs"),)
 
     kind: Literal["groove"] = "groove"
     path: Path = choice(Path.RING, label="Path", help="Of the groove's middle.")
     inset: float = millimetres(20.0, label="Inset", help="From the edge to the groove's middle.", least=3, most=500)
-    runs: tuple[Run, ...] = Field(default=(), max_length=20)
+    runs: tuple[Run, ...] = listed(
+        "runs", label="Open runs", help="From the near left corner: 20 × 0, 20 × 200; 60 × 0, 60 × 200.",
+        max_length=20,
+    )  # fmt: skip
     corners: Corners = choice(Corners.OUTSIDE, label="Corners", help="How the router is guided.")
     corner_radius: float = millimetres(15.0, label="Corner radius", help="Of the arcs.", least=1, most=400)
     bit: Bit = choice(Bit.ROUND, label="Bit", help="Section of the groove.")

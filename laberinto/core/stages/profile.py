@@ -12,7 +12,7 @@ from pydantic import Field, model_validator
 from ..errors import StageError
 from ..solid import Cells, Floats, join, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, alike
-from .fields import choice, millimetres
+from .fields import choice, listed, millimetres, whole
 
 Coordinate = Annotated[float, Field(ge=-2000, le=2000)]
 
@@ -46,12 +46,22 @@ class Profile(Stage):
 
     title: ClassVar[str] = "Profile"
     verb: ClassVar[str] = "Saw to a section"
+    drawn: ClassVar[tuple[tuple[str, str, str], ...]] = (("points", "section", "own"),)
     through: ClassVar[str] = "table saw"
 
     kind: Literal["profile"] = "profile"
     section: Section = choice(Section.DIAMOND, label="Section", help="What the end looks like afterwards.")
-    points: tuple[tuple[Coordinate, Coordinate], ...] = Field(default=(), max_length=12)
-    rest_on: int = Field(default=0, ge=0, le=12)
+    points: tuple[tuple[Coordinate, Coordinate], ...] = listed(
+        "points", label="Own corners", help="Across × up, anticlockwise: 0 × 0, 48 × 0, 24 × 40.",
+        max_length=12,
+    )  # fmt: skip
+    rest_on: int = whole(
+        0,
+        label="Rest on side",
+        help="1: from the first corner to the second; 0: as it is.",
+        least=0,
+        most=12,
+    )
     kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)
 
     @model_validator(mode="after")

@@ -10,7 +10,7 @@ from ..errors import StageError
 from ..sawing import FULL, blade, kerfs, reach, saw, turned_back
 from ..solid import Cells, Floats, join
 from .base import Bench, Cause, Outcome, Pieces, Stage
-from .fields import millimetres, number, whole, yes_no
+from .fields import listed, millimetres, number, whole, yes_no
 
 LEAST_SLICE = 0.5
 """Nothing thinner than this (mm) is sawn on purpose."""
@@ -21,9 +21,12 @@ class Sawing(Stage):
     gives; or a list of ``widths``, cut in turn. What is left is an offcut."""
 
     axis: ClassVar[int]
+    instead: ClassVar[tuple[tuple[str, str], ...]] = (("width", "widths"), ("count", "widths"))
     width: float | None = millimetres(None, label="Width", help="Of each piece.", least=LEAST_SLICE, most=2000)
     count: int | None = whole(None, label="Pieces", help="Empty: as many as fit.", least=1, most=400)
-    widths: tuple[Annotated[float, Field(ge=LEAST_SLICE, le=2000)], ...] = Field(default=(), max_length=400)
+    widths: tuple[Annotated[float, Field(ge=LEAST_SLICE, le=2000)], ...] = listed(
+        "lengths", label="Or own widths", help="Cut in turn, such as 27, 24.5, 22.", max_length=400
+    )
     kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)
     squaring: float = millimetres(0.0, label="First cut", help="Off the first edge, kerf included.", least=0, most=100)
 

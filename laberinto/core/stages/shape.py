@@ -14,7 +14,7 @@ from ..errors import StageError
 from ..outlines import is_convex, outside, own, rounded_rectangle
 from ..solid import Cells, Floats, Plane, carve, shave
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
-from .fields import choice, millimetres
+from .fields import choice, listed, millimetres
 
 Coordinate = Annotated[float, Field(ge=-3000, le=3000)]
 
@@ -38,6 +38,7 @@ class Shape(Stage):
 
     title: ClassVar[str] = "Shape"
     verb: ClassVar[str] = "Cut to an outline"
+    drawn: ClassVar[tuple[tuple[str, str, str], ...]] = (("points", "outline", "own"),)
     through: ClassVar[str] = "router"
 
     kind: Literal["shape"] = "shape"
@@ -46,7 +47,10 @@ class Shape(Stage):
     diameter: float | None = millimetres(
         None, label="Diameter", help="Of a circle; empty: the largest that fits.", least=30, most=2000
     )
-    points: tuple[tuple[Coordinate, Coordinate], ...] = Field(default=(), max_length=400)
+    points: tuple[tuple[Coordinate, Coordinate], ...] = listed(
+        "points", label="Own corners", help="From the near left corner: 0 × 0, 300 × 0, 150 × 260.",
+        max_length=400,
+    )  # fmt: skip
 
     @model_validator(mode="after")
     def _drawn(self) -> Shape:

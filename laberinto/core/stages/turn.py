@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 import numpy as np
-from pydantic import Field
 
 from ..turns import turn_named
 from .base import Bench, Outcome, Pieces, Stage
+from .fields import listed
 from .glue import TurnName
 
 
@@ -19,7 +19,10 @@ class Turned(Stage):
     verb: ClassVar[str] = "Turn the pieces"
 
     kind: Literal["turn"] = "turn"
-    turns: tuple[TurnName, ...] = Field(default=("quarter roll",), min_length=1, max_length=40)
+    turns: tuple[TurnName, ...] = listed(
+        "turns", label="Turns", help="Over the pieces in turn: as it lies; quarter roll.",
+        default=("quarter roll",), min_length=1, max_length=40,
+    )  # fmt: skip
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         names = [self.turns[i % len(self.turns)] for i in range(len(pieces))]
