@@ -11,7 +11,7 @@ from flask import Flask, Response
 SHEETS = (
     "vendor/bootstrap/bootstrap.min.css",
     *(f"css/{name}.css" for name in (
-        "theme", "parts", "screens", "studio", "patterns", "judge", "picture", "shop", "reckoners", "timber",
+        "theme", "parts", "screens", "studio", "patterns", "judge", "picture", "shop", "reckoners", "timber", "print",
     )),
 )  # fmt: skip
 """In the order in which later ones have the last word."""

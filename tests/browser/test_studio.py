@@ -289,13 +289,13 @@ def test_a_board_of_many_cells_is_painted_and_zooms(page: Page, demo_server: Ser
 
 def test_variants_and_history(page: Page, server: Server) -> None:
     start(page, server)
-    page.locator("#history summary").first.click()
+    page.locator("#board-menu > summary").click()
     page.locator("#pin").click()
     expect(page.locator("#variant-A")).to_be_visible()
     page.keyboard.press("Escape")
     page.locator("#wood-0").select_option("elm")
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Wych elm, heart"))
-    page.locator("#history summary").first.click()
+    page.locator("#board-menu > summary").click()
     page.locator("#pin").click()
     expect(page.locator("#variant-B")).to_be_visible()
     page.locator("#variant-A").click()

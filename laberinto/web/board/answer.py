@@ -23,7 +23,7 @@ def answer(
     """The board as it stands."""
     ws = workspace(board, looking, fault)
     pattern = pattern_view(board, fault) if fault and fault.field.startswith(PREFIX) else None
-    template = "board/workspace.html" if request.headers.get("HX-Request") else "board/page.html"
+    template = "board/swap.html" if request.headers.get("HX-Request") else "board/page.html"
     response = make_response(render_template(template, ws=ws, pattern=pattern), status)
     if focus:
         response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})

@@ -143,13 +143,23 @@ document.addEventListener("change", (event) => {
   whenIdle(() => ask({ op: "row-shift", by, edited: "by", at: hand().join(","), focus: `row-${hand()[0]}` }));
 });
 
+let sorted = null;
+
+// The list that was swapped away lets go of its nodes.
+function letGo() {
+  if (!sorted || sorted.el?.isConnected) return;
+  if (sorted.el) sorted.destroy();
+  sorted = null;
+}
+
 function ready() {
+  letGo();
   if (!list()) { chosen.clear(); return; }
   for (const at of [...chosen]) if (!line(at)) chosen.delete(at);
   show();
   if (list().dataset.ready) return;
   list().dataset.ready = "yes";
-  Sortable.create(list(), {
+  sorted = Sortable.create(list(), {
     handle: ".grip", animation: 120, delay: 80, delayOnTouchOnly: true,
     onEnd: (moved) => { if (moved.oldIndex !== moved.newIndex) whenIdle(() => { chosen.clear(); move([moved.oldIndex], moved.newIndex); }); },
   });

@@ -2,12 +2,16 @@
 import { $, isTyping, workspace } from "./dom.js";
 import { whenIdle } from "./edits.js";
 
+let leave = null;
+
 async function turn() {
   const box = $("#turntable");
-  if (!box || box.dataset.shown) return;
+  if (!box) { leave?.(); return; }
+  if (box.dataset.shown) return;
   box.dataset.shown = "loading";
-  const { turntable } = await import(box.dataset.module);
-  await turntable(box);
+  const table = await import(box.dataset.module);
+  leave = table.leave;
+  await table.turntable(box);
 }
 
 document.addEventListener("click", (event) => {
@@ -44,6 +48,7 @@ document.addEventListener("keydown", (event) => {
   if (key === "i") open("insert");
   if (key === "w") open("woods");
   if (key === "h") open("history");
+  if (key === "n") open("board-menu");
   if (key === "p") $("#play")?.click();
 });
 

@@ -52,12 +52,29 @@ function wood({ texture, across, down }) {
   return material;
 }
 
+let shown = null;
+
+/** Give back what the solid on show holds on the graphics card; browsers keep only a few such contexts. */
+export function leave() {
+  if (!shown) return;
+  const { scene, material, sheet, renderer, controls, watcher } = shown;
+  shown = null;
+  watcher.disconnect();
+  controls.dispose();
+  scene.traverse((part) => part.geometry?.dispose());
+  material.dispose();
+  sheet.texture.dispose();
+  renderer.dispose();
+  renderer.forceContextLoss();
+}
+
 async function show(box) {
   const [found, solid] = await Promise.all([
     fetch(box.dataset.strips).then((answer) => answer.json()),
     new GLTFLoader().loadAsync(box.dataset.solid),
   ]);
   const sheet = await atlas(found.strips);
+  if (!box.isConnected) return;
   const material = wood(sheet);
   const scene = new Scene();
   solid.scene.updateMatrixWorld(true);
@@ -114,7 +131,9 @@ async function show(box) {
     ask();
   };
   controls.addEventListener("change", ask);
-  new ResizeObserver(size).observe(box);
+  const watcher = new ResizeObserver(size);
+  watcher.observe(box);
+  shown = { scene, material, sheet, renderer, controls, watcher };
   const turn = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
   canvas.addEventListener("keydown", (event) => {
     const by = turn[event.key];
@@ -138,6 +157,7 @@ async function show(box) {
 }
 
 export function turntable(box) {
+  leave();
   return show(box).catch((error) => {
     // no WebGL here: the drawing from a corner stays
     box.hidden = true;
