@@ -23,6 +23,11 @@ LONGEST = 5000.0
 """Longest length anybody may type, in mm: more is taken for a slip."""
 
 MOST_TYPED = 40
+
+POUND = 0.45359237
+"""Kilograms, exactly: the international pound of 1959."""
+
+_WEIGHT = re.compile(r"(?P<number>[^a-z]*?)\s*(?P<unit>kg|lbs?|)\.?", re.I)
 """Characters that a typed length or number may have; no real one comes near."""
 
 STRONG_OR_SHY = 0.1
@@ -108,6 +113,17 @@ def parse_number(text: str, field: str = "") -> float:
     else:
         value = float(Fraction(int(match["num"]), int(match["den"])) + int(match["whole"] or 0))
     return -value if match["sign"] == "-" else value
+
+
+def parse_weight(text: str, field: str = "") -> float:
+    """A typed weight in kilograms, with or without its unit: ``8``, ``8 kg``, ``18 lb`` (see ``POUND``).
+
+    Raises InputError for anything else."""
+    match = _WEIGHT.fullmatch(text.strip()[:MOST_TYPED])
+    if match is None:
+        raise InputError(f"“{cut_short(text.strip())}” is not a weight. Type it like 8 kg or 18 lb.", field)
+    number = parse_number(match["number"], field)
+    return number * POUND if match["unit"].lower().startswith("lb") else number
 
 
 def parse_whole(text: str, least: int = 0, most: int = 2**53, field: str = "") -> int:

@@ -14,7 +14,7 @@ from markupsafe import Markup
 from laberinto.core import units
 from laberinto.core.errors import InputError
 from laberinto.core.shop import Shop
-from laberinto.core.units import Lengths
+from laberinto.core.units import POUND, Lengths
 from laberinto.core.woods import LIBRARY, Tone
 from laberinto.store import Store
 
@@ -110,7 +110,7 @@ def volume(cubic_mm: float) -> str:
 
 def weight(kg: float) -> str:
     """A weight in kilograms, or pounds where inches are used (1 lb = 0.45359237 kg)."""
-    return f"{kg / 0.45359237:.1f} lb" if lengths().system == "in" else f"{kg:.1f} kg"
+    return f"{kg / POUND:.1f} lb" if lengths().system == "in" else f"{kg:.1f} kg"
 
 
 def money(amount: float) -> str:

@@ -43,11 +43,11 @@ def test_from_the_gallery_to_a_board_whose_pattern_changes(page: Page, server: S
     page.locator("#pattern summary").click()
     page.locator("#q-pattern-rows").fill("6")
     page.keyboard.press("Tab")
-    expect(page.locator(".figure.lead .figure-value")).to_have_text("288 × 216 × 38 mm")
+    expect(page.locator(".figure.lead .figure-value")).to_have_text("286 × 214 × 38 mm")
     expect(page.locator("#q-pattern-rows")).to_have_value("6")
     page.keyboard.press("Escape")
     page.locator("#undo").click()
-    expect(page.locator(".figure.lead .figure-value")).to_have_text("288 × 360 × 38 mm")
+    expect(page.locator(".figure.lead .figure-value")).to_have_text("286 × 358 × 38 mm")
 
 
 def _middle_of_a_side(page: Page) -> tuple[int, ...]:

@@ -81,12 +81,12 @@ def test_a_board_of_two_panels_from_nothing(page: Page, server: Server) -> None:
     page.locator("#knot-glue-2").click()
     expect(page.locator("#knot-glue-2")).to_have_attribute("aria-current", "step")
     put_in(page, "flatten")
-    finished(page, "300 × 858 × 40 mm")
+    finished(page, "300 × 858 × 38 mm")
     page.locator("#stage-switch").click()
     finished(page, "300 × 858 × 42 mm")
     expect(page.locator(".thread li.skip")).to_have_count(1)
     page.locator("#stage-switch").click()
-    finished(page, "300 × 858 × 40 mm")
+    finished(page, "300 × 858 × 38 mm")
     page.locator("#stage-remove").click()
     expect(page.locator("#knot-glue-2")).to_have_attribute("aria-current", "step")
 
@@ -160,6 +160,7 @@ def test_strips_on_the_drawing(page: Page, server: Server) -> None:
     page.locator("#strip-3").press("Shift+A")
     for k in range(4):
         expect(page.locator(f"#strip-{k}")).to_have_attribute("aria-label", re.compile(f"^Strip {k + 1}, Beech, heart"))
+    page.locator("#strip-tools summary").click()
     page.get_by_role("button", name="Quarter").click()
     expect(page.locator("#strip-3")).to_contain_text("quarter sawn")
     page.get_by_role("button", name="Alternate").click()
@@ -325,3 +326,27 @@ def test_on_a_tablet_by_touch(page: Page, server: Server) -> None:
         send('pointerup', b.y + b.height * 0.8); }"""
     )
     expect(page.locator("#row-2 .line-number")).to_have_text("1")
+
+
+def test_enter_sends_a_width_once_and_edits_leave_nothing_behind(page: Page, server: Server) -> None:
+    start(page, server)
+    page.goto(f"{server.url}/boards/1?stage=strips&view=face")
+    tool = page.context.new_cdp_session(page)
+
+    def held() -> int:
+        tool.send("HeapProfiler.collectGarbage")
+        return int(tool.send("Memory.getDOMCounters")["nodes"])
+
+    def type_width(width: int) -> None:
+        page.locator("#width-1").fill(str(width))
+        page.locator("#width-1").press("Enter")
+        expect(page.locator("#undo")).to_be_enabled()
+        expect(page.locator("#strip-1 .measure")).to_have_attribute("value", str(width))
+
+    type_width(20)
+    lines = page.request.get(f"{server.url}/boards/1/history?stage=strips&view=face").text().count("<li")
+    assert lines == 2  # as it was started, and the one width
+    before = held()
+    for k in range(12):
+        type_width(21 + k % 2)
+    assert held() < 1.5 * before

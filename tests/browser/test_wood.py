@@ -82,7 +82,7 @@ def test_want_a_size_plan_buy_cut_and_the_offcuts_come_back(page: Page, server: 
 
 def test_checks_are_worked_through_by_key_and_mouse(page: Page, demo_server: Server) -> None:
     page.goto(f"{demo_server.url}/boards/18/checks")
-    expect(page.locator("h1")).to_have_text("1 thing to look at")
+    expect(page.locator(".lead-line")).to_contain_text("1 thing to look at")
     page.get_by_text("Let it stand").focus()
     page.keyboard.press("Enter")
     page.get_by_label("Why it may stand").fill("")
@@ -90,7 +90,7 @@ def test_checks_are_worked_through_by_key_and_mouse(page: Page, demo_server: Ser
     expect(page.locator(".error")).to_have_text("Say in a few words why it may stand.")
     page.get_by_label("Why it may stand").fill("The yard planes it")
     page.keyboard.press("Enter")
-    expect(page.locator("h1")).to_have_text("Nothing is left to look at")
+    expect(page.locator(".lead-line")).to_contain_text("Nothing is left to look at")
     page.get_by_role("button", name="Ask again").first.click()
     page.get_by_role("button", name="two sub-panels").click()
     expect(page.locator(".todo-line:not(.settled)", has_text="thickness planer")).to_have_count(0)

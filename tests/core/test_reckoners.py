@@ -22,7 +22,7 @@ def test_worked_on_paper() -> None:
     # five cuts: (12.4 − 12.0) / 4 = 0.1 over 400; at a pivot of 800 the fence moves 0.2
     five = out("five-cuts", front=12.4, back=12.0, length=400, pivot=800)
     assert (five["Off over the strip"], five["Move the fence"]) == pytest.approx((0.1, 0.2))
-    assert out("five-cuts", front=12.0, back=12.4, length=400, pivot=800)["Which way"] == "its far end back"
+    assert out("five-cuts", front=12.0, back=12.4, length=400, pivot=800)["Which way"] == "its left end towards you"
     # arc: 240² / 160 + 10 = 370; a half circle of chord 100 and rise 50 has radius 50 and is 50 π long
     assert out("arc", chord=240, rise=20)["Radius"] == pytest.approx(370)
     assert out("arc", chord=100, rise=50) == pytest.approx({"Radius": 50, "Length of the arc": 50 * math.pi})
@@ -57,6 +57,22 @@ def test_worked_on_paper() -> None:
     assert out("glue", joints=9, length=600, height=33, spread=250) == pytest.approx(
         {"Area of the joints": 178200, "Glue": 44.55}
     )
+
+
+@given(st.floats(-0.01, 0.01), st.floats(200, 500))
+def test_five_cuts_on_paper_find_the_fence(lean: float, side: float) -> None:
+    """Lines laid on paper as the saw makes them. Edges are directions, radians: the blade points away from you (90°),
+    the fence to its left leans towards you by ``lean``; a quarter turn clockwise lays each cut on the fence."""
+    edges = [math.pi / 2]  # the blade, as it lies in the panel when the first cut is made
+    for _ in range(4):
+        # turned so that the last edge lies along the fence, the blade stands this much on from it in the panel
+        edges.append(edges[-1] + math.pi / 2 - lean)
+    swing = edges[0] + 2 * math.pi - edges[4]  # the fifth edge against the first: they leave a wedge on the strip
+    front, back = 12 + side * math.tan(swing), 12.0
+    found = out("five-cuts", front=front, back=back, length=side, pivot=600.0)
+    assert found["Off over the strip"] == pytest.approx(abs(lean) * side, rel=1e-2, abs=1e-9)
+    if abs(lean) > 1e-6:
+        assert found["Which way"] == ("its left end away from you" if lean > 0 else "its left end towards you")
 
 
 @pytest.mark.parametrize(

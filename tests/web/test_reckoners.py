@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from laberinto.core.figures import figures
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.reckoners import RECKONERS
+from laberinto.core.simulate import simulate
 from laberinto.store import Build, Store
 
 from .conftest import Visitor
@@ -35,13 +37,13 @@ def test_an_answer_goes_into_the_open_board(visitor: Visitor, store: Store) -> N
     """A chord of 240 and a rise of 20 make a radius of 370; a stave leaves 26 − 8.04 = 17.9 once rounded down."""
     bowl = store.create(FAMILIES["hollowed"]().plan("Bowl"))
     page = visitor.get(f"/reckoners/arc?board={bowl}").get_data(as_text=True)
-    assert "Into Bowl" in page and "Radius of hollow, stage" in page
-    answer = visitor.post("/reckoners/arc", board=str(bowl), chord="240", rise="20", into="hollow")
+    assert "Into Bowl" in page and "Radius and depth of hollow, stage" in page and "Knife of hollow, stage" in page
+    answer = visitor.post("/reckoners/arc", board=str(bowl), chord="240", rise="20", into="hollow.radius.depth")
     board = store.board(bowl)
     assert board is not None and answer.headers["Location"].startswith(f"/boards/{bowl}?stage=hollow")
     assert board.plan.stage("hollow").model_dump()["radius"] == 370
-    assert board.words == "Arc from chord and rise, Hollow: radius 187 → 370"
-    visitor.post("/reckoners/stave", board=str(bowl), into="strips")
+    assert board.words == "Arc from chord and rise, Hollow: radius 187 → 370, depth 14 → 20"
+    visitor.post("/reckoners/stave", board=str(bowl), into="strips.thickness")
     assert store.board(bowl).plan.stage("strips").model_dump()["thickness"] == 17.9  # type: ignore[union-attr]
 
 
@@ -55,3 +57,14 @@ def test_what_no_stage_asks_for_becomes_a_note_in_the_log(visitor: Visitor, stor
     wrong = visitor.post("/reckoners/wax", board=str(board), oil="much", into="note")
     assert wrong.status_code == 422 and len(Build(store.engine, board).notes()) == 1
     assert visitor.post("/reckoners/wax", board="999", into="note").status_code == 422
+
+
+def test_a_turntable_begins_with_the_open_board_and_takes_pounds(visitor: Visitor, store: Store, board: int) -> None:
+    weight = figures(simulate(store.board(board).plan)).weight  # type: ignore[union-attr]
+    assert f'value="{weight:.2f}'.rstrip("0") in visitor.get(f"/reckoners/turntable?board={board}").get_data(
+        as_text=True
+    )
+    # 18 lb are 8.16 kg; a hand outside tips it with 8.16 × 75 ÷ (180 − 75) = 5.83 kg
+    page = visitor.get("/reckoners/turntable?weight=18 lb&radius=180&bearing=75").get_data(as_text=True)
+    assert "5.83 kg" in page
+    assert "not a weight" in visitor.get("/reckoners/turntable?weight=18 stone").get_data(as_text=True)

@@ -9,14 +9,8 @@ from flask import Flask
 
 from laberinto.core.patterns import Alternating
 from laberinto.store import Store, Timber
-from laberinto.web.supply import view
 
 from .conftest import Visitor
-
-
-@pytest.fixture(autouse=True)
-def _quick(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(view, "BUYING_SECONDS", 0.5)
 
 
 def planned(visitor: Visitor, app: Flask, board: int, aim: str = "least-waste") -> str:

@@ -12,7 +12,7 @@ from ..plan import Plan
 from ..rules.model import SUB_PANELS, Remedy
 from ..stages import Spec, Stage, specs
 from ..subpanels import split
-from ..units import Lengths, cut_short, parse_length, parse_number, parse_whole
+from ..units import Lengths, cut_short, parse_length, parse_number, parse_weight, parse_whole
 from ..validation import checked
 from .model import Edit
 
@@ -115,7 +115,7 @@ def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
             return tuple(parse_whole(part) for part in text[:MOST_TEXT].replace(",", " ").split())
         except InputError:
             raise InputError("Grits are whole numbers with spaces between, like 80 120 180.", spec.name) from None
-    number = parse_number(text, spec.name)
+    number = (parse_weight if spec.unit == "kg" else parse_number)(text, spec.name)
     if spec.kind == "count" and number != int(number):
         raise InputError(f"{spec.label} is a whole number.", spec.name)
     if not (spec.least or 0) <= number <= (spec.most or float("inf")):

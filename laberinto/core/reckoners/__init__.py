@@ -2,7 +2,7 @@
 
 from .amounts import BatchTime, GlueByArea, GrooveCapacity, Volume, WaxMix
 from .angles import Arc, FiveCuts, Mitre, Skew, Stave, Turntable
-from .into import Into, places
+from .into import Into, given, places
 from .model import Reckoner, Result
 
 RECKONERS: dict[str, type[Reckoner]] = {
@@ -13,4 +13,4 @@ RECKONERS: dict[str, type[Reckoner]] = {
 }  # fmt: skip
 """Every reckoner by its key, in the order they are shown."""
 
-__all__ = ["RECKONERS", "Into", "Reckoner", "Result", "places"]
+__all__ = ["RECKONERS", "Into", "Reckoner", "Result", "given", "places"]

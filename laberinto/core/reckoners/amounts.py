@@ -52,12 +52,12 @@ class BatchTime(Reckoner):
         clock = re.fullmatch(r"\s*(\d{1,2})[:.](\d{2})\s*", self.start)
         if not clock or int(clock[1]) > 23 or int(clock[2]) > 59:
             raise InputError(f"“{self.start}” is not a time of day. Write it like 13:00.", "start")
-        total = self.pieces * self.passes * self.seconds / 60
-        end = int(clock[1]) * 60 + int(clock[2]) + math.ceil(total)
+        total = math.ceil(self.pieces * self.passes * self.seconds / 60)
+        end = int(clock[1]) * 60 + int(clock[2]) + total
         days = "" if end < 1440 else " the next day" if end < 2880 else f", {end // 1440} days on"
         return (
             Result("Done at", f"{end % 1440 // 60:02d}:{end % 60:02d}{days}", "text"),
-            Result("It takes", f"{int(total // 60)} h {math.ceil(total % 60):02d} min", "text"),
+            Result("It takes", f"{total // 60} h {total % 60:02d} min", "text"),
         )
 
 

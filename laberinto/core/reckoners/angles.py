@@ -11,12 +11,19 @@ from .model import Reckoner, Result
 
 
 class FiveCuts(Reckoner):
-    """Four sides are cut in turn against the fence and a strip off the fifth; what the fence is off shows four times
-    over in that strip."""
+    """Four sides are cut in turn and a strip off the fifth; what the fence is off shows four times over in that strip.
+
+    The fence stands between you and the panel, waste falls to the right of the blade, and after each cut the panel is
+    turned a quarter clockwise, so that the edge just cut lies against the fence. Where the fence's left end is e too
+    near to you, each new corner is 90° + e; so the fifth cut leaves 4e against the first, widest at the fence."""
 
     key: ClassVar[str] = "five-cuts"
     title: ClassVar[str] = "Five-cut square test"
-    use: ClassVar[str] = "How far a fence is off square, and how far to move it."
+    use: ClassVar[str] = (
+        "How far a fence is off square, and how far to move it. The fence stands between you and the panel, the waste "
+        "falls to the right of the blade, and after each cut the panel is turned a quarter clockwise, the edge just "
+        "cut against the fence. Where it falls to the left and you turn the other way, read right for left."
+    )
     formula: ClassVar[str] = (
         "error = (front − back) ÷ 4 over the strip’s length; move the fence by error × pivot ÷ length"
     )
@@ -29,7 +36,7 @@ class FiveCuts(Reckoner):
     def results(self) -> tuple[Result, ...]:
         error = (self.front - self.back) / 4
         move = error * self.pivot / self.length
-        way = "none" if abs(error) < 1e-9 else "its far end forward" if error > 0 else "its far end back"
+        way = "none" if abs(error) < 1e-9 else "its left end away from you" if error > 0 else "its left end towards you"
         return (
             Result("Move the fence", abs(move), "fine"),
             Result("Which way", way, "text"),

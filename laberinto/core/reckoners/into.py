@@ -6,10 +6,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from ..figures import Figures
 from ..plan import Plan
 from ..stages import Cove, Crosscut, Groove, Hollow, Mill, Rip, Stage
 from .amounts import GrooveCapacity
-from .angles import Arc, Mitre, Skew, Stave
+from .angles import Arc, Mitre, Skew, Stave, Turntable
 from .model import Reckoner
 
 
@@ -21,19 +22,31 @@ class Into:
     values: dict[str, float]
     words: str
 
+    @property
+    def key(self) -> str:
+        """Tells this place from others, also in the same stage."""
+        return ".".join((self.stage, *self.values))
+
 
 def places(reckoner: Reckoner, plan: Plan) -> list[Into]:
     """The stages of a plan that can take this answer; none for a sum that no stage asks for."""
-    writes = _WRITES.get(type(reckoner))
-    if writes is None:
-        return []
-    kinds, values, words = writes
-    found = [stage for stage in plan.stages if isinstance(stage, kinds)]
-    return [Into(stage.id, values(reckoner), f"{words} of {stage.title.lower()}") for stage in found]
+    return [
+        Into(stage.id, values(reckoner), f"{words} of {stage.title.lower()}")
+        for kinds, values, words in _WRITES.get(type(reckoner), ())
+        for stage in plan.stages
+        if isinstance(stage, kinds)
+    ]
 
 
-def _radius(r: Any) -> dict[str, float]:
-    return {"radius": round(float(r.results()[0].value), 2)}
+def given(kind: type[Reckoner], figures: Figures) -> dict[str, float]:
+    """What a board's own figures say of a reckoner's fields, to begin with."""
+    if kind is Turntable:
+        return {"weight": round(figures.weight, 2), "radius": round(min(figures.width, figures.length) / 2, 1)}
+    return {}
+
+
+def _radius(r: Any) -> float:
+    return round(float(r.results()[0].value), 2)
 
 
 def _flat(r: Any) -> dict[str, float]:
@@ -44,10 +57,16 @@ def _groove(r: Any) -> dict[str, float]:
     return {"inset": r.inset, "width": r.bit, "depth": r.depth}
 
 
-_WRITES: dict[type[Reckoner], tuple[tuple[type[Stage], ...], Callable[[Any], dict[str, float]], str]] = {
-    Arc: ((Hollow, Cove), _radius, "radius"),
-    Stave: ((Mill,), _flat, "thickness"),
-    Skew: ((Rip, Crosscut), lambda r: {"skew": r.angle}, "skew"),
-    Mitre: ((Rip,), lambda r: {"bevel": round(180 / r.sides, 4)}, "bevel"),
-    GrooveCapacity: ((Groove,), _groove, "inset, width and depth"),
+_Write = tuple[tuple[type[Stage], ...], Callable[[Any], dict[str, float]], str]
+
+_WRITES: dict[type[Reckoner], tuple[_Write, ...]] = {
+    Arc: (
+        ((Hollow,), lambda r: {"radius": _radius(r), "depth": r.rise}, "radius and depth"),
+        ((Hollow,), lambda r: {"knife": _radius(r)}, "knife"),
+        ((Cove,), lambda r: {"radius": _radius(r)}, "radius"),
+    ),
+    Stave: (((Mill,), _flat, "thickness"),),
+    Skew: (((Rip, Crosscut), lambda r: {"skew": r.angle}, "skew"),),
+    Mitre: (((Rip,), lambda r: {"bevel": round(180 / r.sides, 4)}, "bevel"),),
+    GrooveCapacity: (((Groove,), _groove, "inset, width and depth"),),
 }

@@ -11,7 +11,8 @@ from markupsafe import Markup
 
 from laberinto.core.edits.parameters import parse, put, shown
 from laberinto.core.errors import InputError, LaberintoError
-from laberinto.core.reckoners import RECKONERS, Reckoner, Result, places
+from laberinto.core.figures import figures
+from laberinto.core.reckoners import RECKONERS, Reckoner, Result, given, places
 from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.drawing.reckoners import sketch
@@ -48,8 +49,9 @@ class Sum:
     results: list[tuple[str, str]]
 
 
-def _sum(kind: type[Reckoner], args: Mapping[str, str]) -> Sum:
-    usual, how = kind(), present.lengths()
+def _sum(kind: type[Reckoner], args: Mapping[str, str], board: BoardView | None) -> Sum:
+    how = present.lengths()
+    usual = kind(**_given(kind, board))
     fields: list[FieldView] = []
     values: dict[str, object] = {}
     for spec in kind.specs():
@@ -75,6 +77,18 @@ def _sum(kind: type[Reckoner], args: Mapping[str, str]) -> Sum:
     return Sum(fields, made, results)
 
 
+def _given(kind: type[Reckoner], board: BoardView | None) -> dict[str, float]:
+    """What the open board says of its fields, where it can be built and they hold it."""
+    if board is None:
+        return {}
+    try:
+        values = given(kind, figures(simulate(board.plan)))
+        kind.of(**values)
+    except LaberintoError:
+        return {}
+    return values
+
+
 def _kind(key: str) -> type[Reckoner]:
     if key not in RECKONERS:
         abort(404)
@@ -92,7 +106,7 @@ def _board() -> BoardView | None:
 def page(key: str = "", problem: str = "") -> str:
     """One reckoner, its fields from the address, so that a sum can be kept as a bookmark."""
     kind, board = _kind(key or next(iter(RECKONERS))), _board()
-    one = _sum(kind, request.values)
+    one = _sum(kind, request.values, board)
     part = request.headers.get("HX-Target") == "sum"
     return render_template(
         "reckoners/sum.html" if part else "reckoners/page.html", kinds=RECKONERS, kind=kind, fields=one.fields,
@@ -105,20 +119,20 @@ def page(key: str = "", problem: str = "") -> str:
 def write(key: str) -> Response | tuple[str, int]:
     """Write the answer into the open board: into a stage that asks for it, or as a note in the build log."""
     kind, board = _kind(key), _board()
-    one = _sum(kind, request.form)
+    one = _sum(kind, request.form, board)
     if board is None or one.made is None:
         return page(key, "The board is not there any more." if board is None else ""), 422
-    into = {place.stage: place for place in places(one.made, board.plan)}
-    stage = request.form.get("into", "")
-    if stage not in into:
+    into = {place.key: place for place in places(one.made, board.plan)}
+    place = into.get(request.form.get("into", ""))
+    if place is None:
         return _noted(board, kind, one)
     try:
-        edit = put(board.plan, stage, into[stage].values, present.lengths())
+        edit = put(board.plan, place.stage, place.values, present.lengths())
         if edit.words:
             present.store().save(board.id, edit.plan, f"{kind.title}, {edit.words}", based_on=board.revision)
     except LaberintoError as error:
         return page(key, error.say(present.lengths())), 422
-    return cast(Response, redirect(url_for("board.page", board_id=board.id, stage=stage, view="stage"), 303))
+    return cast(Response, redirect(url_for("board.page", board_id=board.id, stage=place.stage, view="stage"), 303))
 
 
 def _noted(board: BoardView, kind: type[Reckoner], one: Sum) -> Response | tuple[str, int]:

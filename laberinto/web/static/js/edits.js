@@ -64,7 +64,13 @@ function idle() {
   const next = waiting.shift();
   if (next) next();
 }
-document.addEventListener("htmx:afterSettle", (event) => { if (event.detail.target?.id === "workspace") idle(); });
+// each part that an answer put in tells that it has settled; only one of them ends the wait
+let settled = null;
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (event.detail.target?.id !== "workspace" || event.detail.xhr === settled) return;
+  settled = event.detail.xhr;
+  idle();
+});
 for (const fault of ["htmx:sendError", "htmx:responseError", "htmx:swapError"]) {
   document.addEventListener(fault, (event) => {
     if (!editsWorkspace(event)) return; // what else fails holds up no edit, and loses none that waits

@@ -7,9 +7,9 @@ document.addEventListener("change", (event) => {
 }, true);
 
 // A form that is sent as soon as something in it changes needs no Enter: the browser tells of the change before it would
-// send the form a second time by itself.
+// send the form a second time by itself. A button of the form still sends it.
 document.addEventListener("submit", (event) => {
-  if (event.target.getAttribute("hx-trigger")?.startsWith("change")) event.preventDefault();
+  if (!event.submitter && event.target.getAttribute("hx-trigger")?.startsWith("change")) event.preventDefault();
 }, true);
 
 document.addEventListener("submit", (event) => {
