@@ -4,8 +4,9 @@
 PYTHON ?= python3
 BIN := .venv/bin
 PORT ?= 5000
+MINUTES ?= 20
 
-.PHONY: demo serve test check screenshots pictures bench lock vendor clean
+.PHONY: demo serve test fuzz check screenshots pictures bench lock vendor clean
 
 demo: .venv/ready
 	@$(BIN)/python -m laberinto demo --port $(PORT)
@@ -15,6 +16,10 @@ serve: .venv/ready
 
 test: .venv/ready-dev check
 	$(BIN)/python -m pytest --numprocesses auto --maxprocesses 4 --dist worksteal
+
+# other examples each time, for as many minutes
+fuzz: .venv/ready-dev
+	$(BIN)/python -m scripts.fuzz --minutes $(MINUTES)
 
 check: .venv/ready-dev
 	$(BIN)/ruff check .

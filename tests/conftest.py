@@ -1,8 +1,16 @@
-"""Settings for all tests: property tests of a size that two cores do in seconds, and never timed."""
+"""Settings for all tests: property tests of a size that two cores do in seconds, the same each time and never timed; and
+for ``make fuzz`` other examples each time, which are kept where they fail."""
+
+import os
 
 from hypothesis import HealthCheck, settings
+from hypothesis.database import DirectoryBasedExampleDatabase
 
 settings.register_profile(
     "laberinto", max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True
 )
-settings.load_profile("laberinto")
+settings.register_profile(
+    "fuzz", settings.get_profile("laberinto"), derandomize=False, print_blob=True,
+    database=DirectoryBasedExampleDatabase(".hypothesis/examples"),
+)  # fmt: skip
+settings.load_profile(os.environ.get("LABERINTO_EXAMPLES", "laberinto"))

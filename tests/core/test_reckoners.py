@@ -59,7 +59,7 @@ def test_worked_on_paper() -> None:
     )
 
 
-@given(st.floats(-0.01, 0.01), st.floats(200, 500))
+@given(st.floats(-0.004, 0.004), st.floats(200, 500))
 def test_five_cuts_on_paper_find_the_fence(lean: float, side: float) -> None:
     """Lines laid on paper as the saw makes them. Edges are directions, radians: the blade points away from you (90°),
     the fence to its left leans towards you by ``lean``; a quarter turn clockwise lays each cut on the fence."""
