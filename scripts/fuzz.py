@@ -1,7 +1,7 @@
 """Property tests with new random examples, round after round: ``make fuzz MINUTES=30``.
 
-An example that fails is kept in ``.hypothesis``, is tried first in the next round, and is printed with what pins it as an
-``@example`` of its test.
+An example that fails is kept in ``.hypothesis``, is tried first in the next round, and is printed with what pins it as
+an ``@example`` of its test.
 """
 
 from __future__ import annotations

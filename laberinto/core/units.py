@@ -192,6 +192,14 @@ class Lengths:
         """A dragged length taken to the nearest step."""
         return round(round(mm / self.step) * self.step, 6)
 
+    def usual(self, mm: float) -> float:
+        """What a maker who reads lengths so would choose near ``mm``: itself, or the nearest eighth of an inch; below
+        an inch the nearest sixteenth that is not nothing."""
+        if self.system == "mm":
+            return mm
+        step = MM_PER_INCH / (8 if mm >= MM_PER_INCH else 16)
+        return round(max(round(mm / step), 1 if mm > 0 else 0) * step, 6)
+
     def show_size(self, *mm: float) -> str:
         """Several lengths as a size, e.g. ``414 × 354 × 38 mm``."""
         if self.system == "mm":

@@ -88,3 +88,11 @@ def test_what_a_field_shows_reads_back(mm: float, system: str) -> None:
 
 def test_a_board_foot_is_144_cubic_inches() -> None:
     assert board_feet(144 * 25.4**3) == pytest.approx(1.0)
+
+
+@given(st.floats(0.5, 2000))
+def test_a_usual_length_is_near_and_one_that_a_rule_shows(mm: float) -> None:
+    assert Lengths("mm").usual(mm) == mm
+    usual = Lengths("in", 16).usual(mm)
+    assert abs(usual - mm) <= 25.4 / 16 and usual > 0
+    assert usual / 25.4 * 16 == pytest.approx(round(usual / 25.4 * 16))

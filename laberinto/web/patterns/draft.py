@@ -21,6 +21,7 @@ from laberinto.core.plan import Plan
 from laberinto.core.rules import Check, check
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.stages import Spec
+from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.board import thumbnail
@@ -122,12 +123,31 @@ def all_shown() -> list[Plan]:
 
 def start(family: type[Family], palette: Palette | None) -> dict[str, str]:
     """The form as it is first shown."""
-    made = in_woods(family, palette)
     how = present.lengths()
+    made = _in_units(in_woods(family, palette), how)
     values = {spec.name: shown(spec, made.value(spec.name), how) for spec in family.specs()}
     values |= {spec.name: shown(spec, made.value(spec.name), how) for spec in family.specs_for(values)}
     values["name"] = free_name()
     return values
+
+
+def _in_units(made: Family, how: Lengths) -> Family:
+    """The family with lengths that a maker in these units would choose, where they make a board that keeps its promises
+    too."""
+    lengths = {
+        spec.name: how.usual(float(value))
+        for spec in made.specs()
+        if spec.kind == "length" and (value := made.value(spec.name)) is not None
+    }
+    if how.system == "mm" or not lengths:
+        return made
+    try:
+        chosen = type(made).of(**{**made.model_dump(), **lengths})
+        sim = simulate(chosen.plan(chosen.title))
+        kept = all(truth.holds for truth in chosen.truths(sim))
+    except LaberintoError:
+        return made
+    return chosen if kept else made
 
 
 def free_name() -> str:
