@@ -41,7 +41,7 @@ def places(reckoner: Reckoner, plan: Plan) -> list[Into]:
 def given(kind: type[Reckoner], figures: Figures) -> dict[str, float]:
     """What a board's own figures say of a reckoner's fields, to begin with."""
     if kind is Turntable:
-        return {"weight": round(figures.weight, 2), "radius": round(min(figures.width, figures.length) / 2, 1)}
+        return {"weight": round(figures.weight, 2), "radius": round(max(figures.width, figures.length) / 2, 1)}
     return {}
 
 
