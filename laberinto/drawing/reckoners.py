@@ -25,11 +25,11 @@ def _say(x: float, y: float, words: str, ink: str = INK) -> str:
 
 def _five_cuts(r: Any) -> str:
     lean = max(-14.0, min(14.0, (r.front - r.back) * 20))
-    strip = f"M120 30L{num(140 + lean)} 30L140 150L120 150Z"
+    strip = f"M120 30L140 30L{num(140 + lean)} 150L120 150Z"
     return (
         _line("M40 30H110V150H40Z", fill=WOOD) + _line(strip, fill=WOOD) + _say(160, 26, "back")
         + _say(160, 166, "front")
-        + _line("M200 150H300", ink=MARK, width=4) + _line(f"M200 150L300 {num(150 - lean)}", ink=MARK, dash="5 4")
+        + _line("M200 150H300", ink=MARK, width=4) + _line(f"M300 150L200 {num(150 - lean)}", ink=MARK, dash="5 4")
         + _say(250, 172, "fence", MARK)
     )  # fmt: skip
 

@@ -28,7 +28,7 @@ def page(status: int, heading: str, text: str, problems: list[tuple[str, str]] |
 
 
 def _nearest(path: str) -> str:
-    """The nearest address above a path that is a page, or ""."""
+    """The nearest address above a path that is a page; that of all boards where there is none."""
     adapter = current_app.url_map.bind("")
     while path.count("/") > 1:
         path = path.rpartition("/")[0]
@@ -48,8 +48,8 @@ def init(app: Flask) -> None:
     @app.errorhandler(MethodNotAllowed)
     def _reloaded(error: MethodNotAllowed) -> Response | tuple[str, int]:
         """A page that answered a form stands at the form's address; loaded again, it is the page the form is on."""
-        if request.method == "GET" and (target := _nearest(request.path)):
-            return cast(Response, redirect(target, 303))
+        if request.method == "GET":
+            return cast(Response, redirect(_nearest(request.path), 303))
         return _http(error)
 
     @app.errorhandler(HTTPException)

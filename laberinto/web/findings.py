@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from laberinto.core.rules import Check, check
 from laberinto.core.simulate import Simulation
 from laberinto.core.units import Lengths
-from laberinto.store import Acknowledgements, Build
+from laberinto.store import Acknowledgements
 
 from . import present
 
@@ -37,9 +37,3 @@ def said(board_id: int, sim: Simulation) -> list[Said]:
 def findings(board_id: int, sim: Simulation) -> list[Check]:
     """The same, without what is only needed to let one stand."""
     return [one.check for one in said(board_id, sim)]
-
-
-def begun(board_id: int, sim: Simulation) -> frozenset[str]:
-    """Stages of which steps are ticked: changing one of these is asked about first."""
-    ticks = Build(present.store().engine, board_id).ticks()
-    return frozenset(stage.id for stage in sim.plan.stages if any(key.startswith(f"{stage.id}.") for key in ticks))

@@ -109,7 +109,7 @@ def volume(cubic_mm: float) -> str:
 
 
 def weight(kg: float) -> str:
-    """A weight in kilograms, or pounds where inches are used (1 lb = 0.45359237 kg)."""
+    """A weight in kilograms, or pounds where inches are used (``POUND``)."""
     return f"{kg / POUND:.1f} lb" if lengths().system == "in" else f"{kg:.1f} kg"
 
 

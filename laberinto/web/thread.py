@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from laberinto.core.plan import OFFCUT
+from laberinto.core.plan import OFFCUT, Plan
 from laberinto.core.rules import Check, Severity
 from laberinto.core.simulate import StageResult
 from laberinto.core.stages import Mill, Oil, Wax
@@ -37,6 +37,12 @@ class Knot:
     """Whether a panel begins here, so that the line does not come from the knot before."""
 
 
+def begun(plan: Plan, ticks: Iterable[str]) -> frozenset[str]:
+    """Stages of which steps are ticked: changing one of these is asked about first."""
+    ticked = tuple(ticks)
+    return frozenset(stage.id for stage in plan.stages if any(key.startswith(f"{stage.id}.") for key in ticked))
+
+
 def thread(
     board: BoardView, results: Sequence[StageResult], steps: Sequence[Step], ticks: Iterable[str],
     checks: Sequence[Check], fault: str = "",
@@ -46,6 +52,7 @@ def thread(
     The wood is raw until the first oil or wax, as at the bench. ``fault`` is the stage that cannot be done.
     """
     ticked = set(ticks)
+    started = begun(board.plan, ticked)
     panels = _panels(board)
     made = {result.stage.id: result for result in results}
     knots_ = []
@@ -60,8 +67,8 @@ def thread(
         knots_.append(
             Knot(
                 stage.id, stage.title, picture, len(result.pieces) if result else 0,
-                result.size if result else (0.0, 0.0, 0.0), bool(mine) and all(mine), any(mine), mark, stage.skip,
-                panels[stage.id], isinstance(stage, Mill) and number > 0,
+                result.size if result else (0.0, 0.0, 0.0), bool(mine) and all(mine), stage.id in started, mark,
+                stage.skip, panels[stage.id], isinstance(stage, Mill) and number > 0,
             )
         )  # fmt: skip
     return knots_

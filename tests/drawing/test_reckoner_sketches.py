@@ -63,3 +63,11 @@ def test_a_sketch_stands_whatever_is_typed(key: str, data: st.DataObject) -> Non
         assume(False)
     assert results and all(r.label and (isinstance(r.value, str) or math.isfinite(r.value)) for r in results)
     drawn(reckoner)
+
+
+def test_the_five_cut_strip_is_wide_where_it_was_measured_wide() -> None:
+    """Front, nearest to you, is drawn below; the fence's left end goes away from you, upwards."""
+    drawn = sketch(RECKONERS["five-cuts"].of(front=12.3, back=12.0))
+    strip = re.search(r"M120 30L([\d.]+) 30L([\d.]+) 150L120 150Z", drawn)
+    fence = re.search(r"M300 150L200 ([\d.]+)", drawn)
+    assert strip and fence and float(strip[2]) > float(strip[1]) and float(fence[1]) < 150

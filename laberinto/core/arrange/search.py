@@ -152,7 +152,7 @@ def _exact(
             return None
         if found.proven and board.alike:
             return board.total(found.rows)
-        return (found.bound if found.bound else 0.0) / board.joints
+        return found.bound / board.joints
 
     found = best_path(
         board.cost, start, locked, work=work, seed=seed,

@@ -7,6 +7,8 @@ import re
 from typing import ClassVar
 
 from ..errors import InputError
+from ..glueups import GLUE
+from ..stages import Spread
 from ..stages.fields import millimetres, number, text, whole
 from .model import Reckoner, Result
 
@@ -126,8 +128,9 @@ class GlueByArea(Reckoner):
     length: float = millimetres(600.0, label="Joint length", help="", least=1, most=3000)
     height: float = millimetres(33.0, label="Joint height", help="", least=1, most=400)
     spread: float = number(
-        250, label="Spread", help="Of joint: 150 on one face, 250 on both.", least=50, most=500, unit="g/m²"
-    )
+        GLUE[Spread.BOTH], label="Spread", least=50, most=500, unit="g/m²",
+        help=f"Of joint: {GLUE[Spread.ONE]:g} on one face, {GLUE[Spread.BOTH]:g} on both.",
+    )  # fmt: skip
 
     def results(self) -> tuple[Result, ...]:
         area = self.joints * self.length * self.height

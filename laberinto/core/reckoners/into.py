@@ -6,8 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from ..figures import Figures
+from ..figures import Figures, figures
 from ..plan import Plan
+from ..simulate import simulate
 from ..stages import Cove, Crosscut, Groove, Hollow, Mill, Rip, Stage
 from .amounts import GrooveCapacity
 from .angles import Arc, Mitre, Skew, Stave, Turntable
@@ -38,11 +39,15 @@ def places(reckoner: Reckoner, plan: Plan) -> list[Into]:
     ]
 
 
-def given(kind: type[Reckoner], figures: Figures) -> dict[str, float]:
-    """What a board's own figures say of a reckoner's fields, to begin with."""
-    if kind is Turntable:
-        return {"weight": round(figures.weight, 2), "radius": round(max(figures.width, figures.length) / 2, 1)}
-    return {}
+def given(kind: type[Reckoner], plan: Plan) -> dict[str, float]:
+    """What a board says of a reckoner's fields, to begin with. Raises LaberintoError where it cannot be built."""
+    says = _GIVEN.get(kind)
+    return says(figures(simulate(plan))) if says else {}
+
+
+_GIVEN: dict[type[Reckoner], Callable[[Figures], dict[str, float]]] = {
+    Turntable: lambda f: {"weight": round(f.weight, 2), "radius": round(max(f.width, f.length) / 2, 1)},
+}
 
 
 def _radius(r: Any) -> float:

@@ -36,14 +36,19 @@ END_GRAIN_ALLOWANCE = 1.0
 """Least to leave on each end-grain face for flattening, mm."""
 
 
+def _left(sim: Simulation, stage: Crosscut) -> float:
+    """What is left of the shortest panel behind the last cut, mm."""
+    panels = sim.taken(stage.sources[0])
+    return min(stage.remainder(panels[number]) for number in range(len(panels)))
+
+
 def short_remainder(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """The last slice needs something behind it to hold."""
     for result in sim.results:
         stage = result.stage
         if not isinstance(stage, Crosscut) or stage.source is None:
             continue
-        panels = sim.taken(stage.sources[0])
-        left = min(stage.remainder(panels[number]) for number in range(len(panels)))
+        left = _left(sim, stage)
         held = max(left, stage.slice if left < 0.05 else 0.0)  # the last slice itself, where nothing is left behind it
         if held < HOLD and stage.slice < LONG:
             yield Check(
@@ -61,9 +66,8 @@ def long_remainder(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
             continue
         if any(stage.id + OFFCUT in other.sources for other in sim.plan.stages):
             continue  # what is left is used
-        panels = sim.taken(stage.sources[0])
-        left = min(stage.remainder(panels[number]) for number in range(len(panels)))
-        length = float(panels.cells.piece_sizes()[:, 1].min())
+        left = _left(sim, stage)
+        length = float(sim.taken(stage.sources[0]).cells.piece_sizes()[:, 1].min())
         if left > MUCH + HOLD and left > MUCH_SHARE * length:
             more = int((left - HOLD) // (stage.slice + stage.kerf))
             yield Check(

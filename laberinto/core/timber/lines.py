@@ -35,35 +35,10 @@ _TIMES = re.compile(r"[x×]", re.I)
 _MOISTURE = re.compile(r"(\d+(?:[.,]\d+)?)\s*%", re.ASCII)
 _MONEY = r"[€$£¥]|kr|eur|usd|gbp|chf|nok|sek|dkk"
 _PRICE = re.compile(rf"(?:price\s+)?(?:{_MONEY})?\s*(\d+(?:[.,]\d{{1,2}})?)\s*(?:{_MONEY})?", re.I | re.ASCII)
-_FAULTS = frozenset(
-    [
-        "knot",
-        "knots",
-        "split",
-        "splits",
-        "shake",
-        "shakes",
-        "check",
-        "checks",
-        "crack",
-        "cracks",
-        "hole",
-        "holes",
-        "nail",
-        "nails",
-        "wane",
-        "bark",
-        "rot",
-        "pith",
-        "heart",
-        "sapwood",
-        "stain",
-        "worm",
-        "fault",
-        "faults",
-        "char",
-    ]
-)
+_FAULTS = frozenset({
+    "knot", "knots", "split", "splits", "shake", "shakes", "check", "checks", "crack", "cracks", "hole", "holes",
+    "nail", "nails", "wane", "bark", "rot", "pith", "heart", "sapwood", "stain", "worm", "fault", "faults", "char",
+})  # fmt: skip
 """Words that begin a fault and no place in a shop."""
 
 

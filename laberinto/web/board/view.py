@@ -16,6 +16,7 @@ from laberinto.core.edits import woods as wood_edits
 from laberinto.core.edits.offers import Offer, fitting
 from laberinto.core.errors import LaberintoError, StageError
 from laberinto.core.figures import Figures, Row, figures, rows
+from laberinto.core.glueups import GLUE
 from laberinto.core.rules import Check
 from laberinto.core.simulate import Simulation, StageResult, attempt, simulate
 from laberinto.core.stages import Arrange, Glue, Mill, Stage, specs
@@ -96,6 +97,11 @@ class Workspace:
     @property
     def knot(self) -> Knot:
         return next(knot for knot in self.knots if knot.stage == self.stage.id)
+
+    @property
+    def glue_rates(self) -> dict[str, float]:
+        """Glue in g/m² of joint, by how many faces are spread."""
+        return {spread.value: grams for spread, grams in GLUE.items()}
 
     @property
     def begun(self) -> set[str]:

@@ -11,11 +11,12 @@ from laberinto.core.errors import LaberintoError
 from laberinto.core.rules import Check, Severity
 from laberinto.core.simulate import simulate
 from laberinto.core.steps import DEFER
-from laberinto.store import Acknowledgements, BoardView, StaleError
+from laberinto.store import Acknowledgements, BoardView, Build, StaleError
 
 from .. import present
-from ..findings import Said, begun, findings, said
+from ..findings import Said, findings, said
 from ..lookup import find
+from ..thread import begun
 
 bp = Blueprint("checks", __name__, url_prefix="/boards/<int:board_id>/checks", template_folder="templates")
 
@@ -25,17 +26,17 @@ LONGEST = 200
 
 def _page(board: BoardView, wrong: dict[str, str] | None = None, typed: str = "", status: int = 200) -> tuple[str, int]:
     found: list[Check] = []
-    done, broken = frozenset[str](), ""
+    broken = ""
     try:
-        sim = simulate(board.plan)
-        found, done = findings(board.id, sim), begun(board.id, sim)
+        found = findings(board.id, simulate(board.plan))
     except LaberintoError as error:
         broken = error.say(present.lengths())
     open_ = [c for c in found if not c.let_stand]
     return render_template(
         "checks/page.html", board=board, open=[c for c in open_ if c.severity is not Severity.NOTE], broken=broken,
         notes=[c for c in open_ if c.severity is Severity.NOTE], stand=[c for c in found if c.let_stand],
-        wrong=wrong or {}, typed=typed, defer=DEFER, begun=done,
+        wrong=wrong or {}, typed=typed, defer=DEFER,
+        begun=begun(board.plan, Build(present.store().engine, board.id).ticks()),
     ), status  # fmt: skip
 
 

@@ -134,13 +134,13 @@ def start(family: type[Family], palette: Palette | None) -> dict[str, str]:
 def _in_units(made: Family, how: Lengths) -> Family:
     """The family with lengths that a maker in these units would choose, where they make a board that keeps its promises
     too."""
+    if how.system == "mm":
+        return made
     lengths = {
         spec.name: how.usual(float(value))
         for spec in made.specs()
         if spec.kind == "length" and (value := made.value(spec.name)) is not None
     }
-    if how.system == "mm" or not lengths:
-        return made
     try:
         chosen = type(made).of(**{**made.model_dump(), **lengths})
         sim = simulate(chosen.plan(chosen.title))

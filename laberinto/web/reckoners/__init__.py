@@ -11,7 +11,6 @@ from markupsafe import Markup
 
 from laberinto.core.edits.parameters import parse, put, shown
 from laberinto.core.errors import InputError, LaberintoError
-from laberinto.core.figures import figures
 from laberinto.core.reckoners import RECKONERS, Reckoner, Result, given, places
 from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
@@ -82,7 +81,7 @@ def _given(kind: type[Reckoner], board: BoardView | None) -> dict[str, float]:
     if board is None:
         return {}
     try:
-        values = given(kind, figures(simulate(board.plan)))
+        values = given(kind, board.plan)
         kind.of(**values)
     except LaberintoError:
         return {}
