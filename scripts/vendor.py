@@ -41,6 +41,11 @@ PACKAGES: list[tuple[str, str, dict[str, str]]] = [
         {"dist/css/bootstrap.min.css": "bootstrap/bootstrap.min.css", "LICENSE": "bootstrap/LICENSE"},
     ),
     ("htmx.org", "2.0.11", {"dist/htmx.min.js": "htmx/htmx.min.js", "LICENSE": "htmx/LICENSE"}),
+    (
+        "idiomorph",
+        "0.8.0",
+        {"dist/idiomorph-ext.min.js": "idiomorph/idiomorph-ext.min.js", "LICENSE": "idiomorph/LICENSE"},
+    ),
     ("sortablejs", "1.15.7", {"Sortable.min.js": "sortablejs/Sortable.min.js", "LICENSE": "sortablejs/LICENSE"}),
     *[
         (

@@ -23,36 +23,24 @@ def board(
     label: str,
     side: Side = Side.TOP,
     rows: Sequence[Row] = (),
-    edge: bool = True,
-    painted: str = "",
 ) -> str:
-    """A face with its edge and dimensions. ``rows`` numbers the rows and makes each one selectable. ``painted`` is the
-    address of the face as data, where a canvas paints it instead."""
+    """A face with its edge and dimensions. ``rows`` numbers the rows and makes each one selectable."""
     face = face_of(piece, side)
     width, length = (float(v) for v in face.size)
     thickness = float(piece.size()[2])
-    size = 0.025 * max(length + (thickness if edge else 0), width * 0.8)
+    size = 0.025 * max(length + thickness, width * 0.8)
     gap = size * 1.6
-    inner = tag("rect", width=width, height=length, fill="none", class_="face", data_paint=painted)
-    inner = inner if painted else tag("g", wood(face, skin), class_="face")
+    inner = tag("g", wood(face, skin), class_="face")
     inner += tag("rect", width=width, height=length, fill="none", stroke="#000", stroke_opacity=0.5, stroke_width=0.4)
     inner += _rows(rows, width, size)
     inner += dims.across(0, width, -size * 1.9, lengths.show(width, unit=False), size, reach=-0.01, strong=True)
     inner += dims.along(width + size * 2.1, 0, length, lengths.show(length, unit=False), size, reach=width, strong=True)
-    bottom = length
-    if edge:
-        bottom = length + gap + thickness
-        front = face_of(piece, Side.FRONT if side is Side.TOP else Side.BACK)
-        inner += tag("g", wood(front, skin, shift(0, length + gap)), class_="edge")
-        inner += dims.along(
-            width + size * 2.1,
-            length + gap,
-            bottom,
-            lengths.show(thickness, unit=False),
-            size,
-            reach=width,
-            strong=True,
-        )
+    bottom = length + gap + thickness
+    front = face_of(piece, Side.FRONT if side is Side.TOP else Side.BACK)
+    inner += tag("g", wood(front, skin, shift(0, length + gap)), class_="edge")
+    inner += dims.along(
+        width + size * 2.1, length + gap, bottom, lengths.show(thickness, unit=False), size, reach=width, strong=True
+    )
     longest = max((len(row.slice) for row in rows), default=0)
     left, top = size * (2.1 + 0.58 * longest if rows else 0.8), size * 3.0
     return document(

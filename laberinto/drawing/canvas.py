@@ -1,48 +1,75 @@
-"""A face as plain data for a canvas, where it has too many cells to repaint as SVG at every zoom.
+"""Wood as plain data for a canvas, which a browser paints and moves in a fraction of the time SVG with its patterns
+takes. Lines, numbers and all one can take hold of stay SVG, above it.
 
-``sheets`` are bitmaps with their size in mm and how far from the strip's end they begin; a ``patch`` is [sheet, map of
-six numbers, corners in the strip's own coordinates]; a ``veil`` is [colour, opacity, corners on the face]. Corners run
-x, y, x, y in mm.
+``atlas`` is the address of the bitmap of all wood and ``size`` its pixels; a ``sheet`` is [what it shows, colour, x, y,
+width, height in the atlas, left, top, width, height in the strip's own coordinates, mm]; a ``patch`` is [sheet,
+leaning, map of six numbers, corners in the strip's own coordinates]; a ``veil`` is [patch, colour, opacity]; ``lines``
+is a list of [width in mm, corners]. Corners run x, y, x, y in mm.
 """
 
 from __future__ import annotations
 
+import hashlib
+import json
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 
 from laberinto.core.faces import Face
 
-from .faces import GLOOM, GLOOM_DEPTH, LEANS
-from .merge import merged
-from .skin import Painted, shade
-
-MOST_SVG = 420
-"""A face of more polygons than this is painted on a canvas."""
+from .atlas import Atlas
+from .light import LEANS, veils
+from .seams import seams
+from .svg import Floats, composed, moved, tag
 
 
-def painting(face: Face, skin: Painted) -> dict[str, Any]:
-    """All that a canvas needs to paint a face."""
-    face = merged(face)
-    names = skin.names(face)
-    order = {name: number for number, name in enumerate(dict.fromkeys(names))}
-    local, points = np.round(face.local, 2) + 0.0, np.round(face.points, 2) + 0.0
-    maps = np.round(face.maps, 4) + 0.0
-    glooms = GLOOM * (1 - np.exp(-face.recess / GLOOM_DEPTH))
-    patches: list[list[Any]] = []
-    veils: list[list[Any]] = []
-    for i, name in enumerate(names):
-        corners = slice(face.ptr[i], face.ptr[i + 1])
-        (a, c, e), (b, d, f) = maps[i].tolist()
-        patches.append([order[name], [a, b, c, d, e, f], local[corners].ravel().tolist()])
-        if face.tilt[i] < LEANS:
-            ink, opacity = shade(face.lean[i])
-            veils.append([ink, round(opacity, 3), points[corners].ravel().tolist()])
-        elif glooms[i] > 0.01:
-            veils.append(["#000", round(float(glooms[i]), 3), points[corners].ravel().tolist()])
-    return {
-        "size": [round(float(v), 3) for v in face.size],
-        "sheets": [list(skin.sheets[name]) for name in order],
-        "patches": patches,
-        "veils": veils,
-    }
+@dataclass
+class Canvas:
+    """Collects what is drawn, in order."""
+
+    patches: list[list[Any]] = field(default_factory=list)
+    names: list[str] = field(default_factory=list)
+    veils: list[list[Any]] = field(default_factory=list)
+    lines: list[list[Any]] = field(default_factory=list)
+
+    def lay(self, face: Face, names: list[str], place: Floats | None, seam: float, dim: float) -> str:
+        """Lay a face down, its polygons filled with the sheets of these ``names``. Returns the mark that stands for it
+        in the SVG: what carries that along carries the wood along."""
+        first, line = len(self.patches), len(self.lines)
+        local = np.round(face.local, 2) + 0.0
+        maps = np.round(face.maps if place is None else composed(place, face.maps), 4) + 0.0
+        for i, leans in enumerate((face.tilt < LEANS).tolist()):
+            (a, c, e), (b, d, f) = maps[i].tolist()
+            corners = local[face.ptr[i] : face.ptr[i + 1]].ravel().tolist()
+            self.patches.append([int(leans), a, b, c, d, e, f, *corners])
+        self.names += names
+        self.veils += [[first + at, ink, opacity] for at, ink, opacity in veils(face)]
+        if dim:
+            self.veils += [[first + at, "#000", dim] for at in range(len(face))]
+        if seam:
+            points = np.round(moved(face.points, place), 2) + 0.0
+            found = seams(face)
+            if found is None:
+                found = [points[face.ptr[i] : face.ptr[i + 1]] for i in range(len(face))]
+            else:
+                found = [np.round(moved(ring, place), 2) + 0.0 for ring in found]
+            self.lines += [[seam, *ring.ravel().tolist()] for ring in found]
+        return tag("g", class_="laid", data_laid=f"{first} {len(self.patches)} {line} {len(self.lines)}")
+
+    def data(self, order: list[str], href: str, atlas: Atlas) -> str:
+        """All of it as an element of the SVG; ``order`` names the sheets of the ``atlas``."""
+        number = {name: at for at, name in enumerate(order)}
+        sheets = [
+            [sheet.key, sheet.colour, *place, *np.round((sheet.left, sheet.top), 2).tolist(), sheet.patch.width,
+             sheet.patch.height]
+            for sheet, place in zip(atlas.sheets, atlas.places, strict=True)
+        ]  # fmt: skip
+        said = {
+            "atlas": href, "size": [atlas.width, atlas.height], "sheets": sheets,
+            "patches": [[number[name], *patch] for name, patch in zip(self.names, self.patches, strict=True)],
+            "veils": self.veils, "lines": self.lines,
+        }  # fmt: skip
+        text = json.dumps(said, separators=(",", ":"))
+        key = hashlib.blake2b(text.encode(), digest_size=9).hexdigest()
+        return tag("metadata", class_="painting", data_key=key, data_painting=text)

@@ -7,18 +7,13 @@ import numpy as np
 from laberinto.core.faces import Face, Side
 from laberinto.core.solid import Cells
 
+from .light import LEANS, veils
 from .merge import merged
-from .skin import Skin, shade
-from .svg import Floats, matrices, path, tag
+from .seams import SEAM, seams
+from .skin import Skin
+from .svg import Floats, composed, matrices, moved, path, tag
 
-SEAM = "#1a120a"
-
-LEANS = 0.9999
-"""A face less square on than this (cosine) is a facet."""
-
-GLOOM, GLOOM_DEPTH = 0.34, 12.0
-"""A floor below the face lies in the shade (slopes are shaded by how they lean): opacity far down, and the depth in mm
-that brings it two thirds there."""
+Style = dict[str, str | float]
 
 FACET_LINE = 0.2
 """Line in mm that closes the gap between two facets."""
@@ -31,22 +26,22 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     line of their own colour instead, which closes the gaps between them. All of one plain colour are one element.
     """
     face = merged(face)
+    if skin.canvas is not None:
+        return skin.canvas.lay(face, skin.names(face), place, seam, dim)
     fills = skin.fills(face)
     plain = not any(fill.startswith("url") for fill in fills)  # flat colours need no strip coordinates
-    moved = np.round(_moved(face.points, place), 2) + 0.0
+    points = np.round(moved(face.points, place), 2) + 0.0
     locals_ = np.round(face.local, 2) + 0.0
-    transforms = [] if plain else matrices(face.maps if place is None else _composed(place, face.maps))
-    glooms = (GLOOM * (1 - np.exp(-face.recess / GLOOM_DEPTH))).tolist()
+    transforms = [] if plain else matrices(face.maps if place is None else composed(place, face.maps))
     leaning, ends = (face.tilt < LEANS).tolist(), face.ptr.tolist()
     outlines: dict[bytes, str] = {}  # cells of one strip mostly share one outline
     parts: list[str] = []
     facets: list[str] = []
     same: dict[tuple[bool, str], list[str]] = {}  # facets or not, of one colour
-    shades: dict[tuple[str, str], list[str]] = {}
-    for i, (fill, leans, gloom) in enumerate(zip(fills, leaning, glooms, strict=True)):
+    for i, (fill, leans) in enumerate(zip(fills, leaning, strict=True)):
         corners = slice(ends[i], ends[i + 1])
         if not fill.startswith("url"):
-            same.setdefault((leans, fill), []).append(path(moved[corners]))
+            same.setdefault((leans, fill), []).append(path(points[corners]))
         else:
             into, own = (facets, f' stroke="{fill}"') if leans else (parts, "")
             local = locals_[corners]
@@ -55,21 +50,23 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
                 outlines[name] = path(local)
             outline = outlines[name]
             into.append(f'<path d="{outline}" transform="{transforms[i]}" fill="{fill}"{own}/>')
-        if leans:
-            ink, opacity = shade(face.lean[i])
-            shades.setdefault((ink, f"{opacity:.3f}"), []).append(path(moved[corners]))
-        if not leans and gloom > 0.01:
-            shades.setdefault(("#000", f"{gloom:.3f}"), []).append(path(moved[corners]))
-        if dim:
-            shades.setdefault(("#000", f"{dim}"), []).append(path(moved[corners]))
     for (facet, colour), several in same.items():
         own = f' stroke="{colour}"' if facet else ""
         (facets if facet else parts).append(f'<path d="{"".join(several)}" fill="{colour}"{own}/>')
+    shades: dict[tuple[str, str], list[str]] = {}
+    for at, ink, opacity in [*veils(face), *((i, "#000", dim) for i in range(len(face)) if dim)]:
+        shades.setdefault((ink, f"{opacity:.3f}"), []).append(path(points[ends[at] : ends[at + 1]]))
     shaded = [
         f'<path d="{"".join(several)}" fill="{ink}" fill-opacity="{opacity}"/>'
         for (ink, opacity), several in shades.items()
     ]
-    line: dict[str, str | float] = {"stroke": SEAM, "stroke_opacity": 0.38, "stroke_width": seam}
+    line: Style = {"stroke": SEAM, "stroke_opacity": 0.38, "stroke_width": seam}
+    joints = seams(face) if seam else None
+    if joints is not None:
+        line = {"stroke": "none"}
+        drawn = "".join(path(np.round(moved(ring, place), 2) + 0.0) for ring in joints)
+        shaded.append(tag("path", d=drawn, fill="none", stroke=SEAM, stroke_opacity=0.6, stroke_width=seam,
+                          class_="joints", shape_rendering="auto"))  # fmt: skip
     return "".join(
         tag("g", "".join(drawn), class_=name, **style)
         for drawn, name, style in (
@@ -79,17 +76,6 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
         )
         if drawn
     )
-
-
-def _moved(points: Floats, place: Floats | None) -> Floats:
-    return points if place is None else points @ place[:, :2].T + place[:, 2]
-
-
-def _composed(outer: Floats, inner: Floats) -> Floats:
-    """The affine maps that do each of ``inner`` (m, 2, 3) and then ``outer`` (2, 3)."""
-    maps = outer[:, :2] @ inner
-    maps[:, :, 2] += outer[:, 2]
-    return np.asarray(maps)
 
 
 def shift(x: float, y: float) -> Floats:

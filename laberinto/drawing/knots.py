@@ -1,41 +1,94 @@
-"""The small section of wood at each knot of the thread."""
+"""The small section of wood at each knot of the thread, as bitmaps: a page has many, which change with every edit."""
 
 from __future__ import annotations
 
-from laberinto.core.faces import Side, face_of
+from collections.abc import Sequence
+from io import BytesIO
+
+import numpy as np
+from PIL import Image, ImageDraw
+
+from laberinto.core.faces import Face, Side, face_of
 from laberinto.core.simulate import Simulation, StageResult
 from laberinto.core.stages import Crosscut
 
-from .faces import apart, corner, shift, wood
+from .faces import apart, corner
+from .light import veils
+from .merge import merged
 from .skin import Flat
-from .svg import document
+from .svg import blend
 
 WINDOW = 124.0
-"""Millimetres of wood a knot shows at most, so that single cells can still be told apart."""
+"""Millimetres of wood a knot shows at most."""
+
+MOST = 160
+"""Where there are more cells than this in the window it shows less, so that single cells can still be told apart."""
+
+SIDE = 112
+"""Pixels of a knot either way: twice what it takes on a plain screen."""
+
+FINER = 3
+"""Drawn so many times as large and then made smaller, which smooths the edges."""
+
+SEAM, SEAM_INK = 0.5, (26, 18, 10, 110)
+"""Line between cells: width in mm, and ink."""
 
 
-def knot(sim: Simulation, result: StageResult, finish: str) -> str:
-    """A square picture of the wood as it is after this stage."""
-    skin = Flat(sim, finish)
+def strand(knots: Sequence[Image.Image]) -> bytes:
+    """Knots below each other as one WebP file, so that a browser asks once for all of them."""
+    whole = Image.new("RGBA", (SIDE, SIDE * max(len(knots), 1)))
+    for at, each in enumerate(knots):
+        whole.paste(each, (0, at * SIDE))
+    out = BytesIO()
+    whole.save(out, "WEBP", quality=90, method=0)
+    return out.getvalue()
+
+
+def knot(sim: Simulation, result: StageResult, finish: str) -> Image.Image:
+    """A square picture of the wood as it is after this stage; drawn once for each wood."""
+    memo = result.pieces.cells.memo
+    key = f"knot {finish}"
+    if key not in memo:
+        memo[key] = _drawn(sim, result, finish)
+    drawn: Image.Image = memo[key]
+    return drawn
+
+
+def _drawn(sim: Simulation, result: StageResult, finish: str) -> Image.Image:
     cells = result.pieces.cells
-    upright = cells.on_end
     loose = len(result.pieces) > 1
     span = WINDOW if loose else min(WINDOW, max(result.size[0], 60.0))
+    down = 0.0
     if loose:
-        inner = _loose(result, skin, span)
-    elif upright:
-        inner = wood(face_of(corner(result.pieces[0], Side.TOP, span), Side.TOP), skin, seam=0.6)
+        across = not cells.on_end and not isinstance(result.stage, Crosscut)
+        side = Side.FRONT if across else Side.TOP
+        face = face_of(corner(apart(cells, 0 if across else 1, span * 0.05), side, span), side)
+        down = (span - float(face.size[1])) / 2 if across else 0.0
+    elif cells.on_end:
+        while span > WINDOW / 4 and len(corner(result.pieces[0], Side.TOP, span)) > MOST:
+            span /= 2
+        face = face_of(corner(result.pieces[0], Side.TOP, span), Side.TOP)
     else:
         face = face_of(corner(result.pieces[0], Side.FRONT, span), Side.FRONT)
-        inner = wood(face, skin, shift(0, (span - float(face.size[1])) / 2), seam=0.6)
-    return document(inner, span, span, label="", class_="knot-wood", aria_hidden="true")
+        down = (span - float(face.size[1])) / 2
+    return _raster(merged(face), Flat(sim, finish), span, down)
 
 
-def _loose(result: StageResult, skin: Flat, span: float) -> str:
-    """Loose pieces beside or above each other, as many as the picture holds."""
-    lying = not result.pieces.cells.on_end
-    across = lying and not isinstance(result.stage, Crosscut)
-    side, axis = (Side.FRONT, 0) if across else (Side.TOP, 1)
-    face = face_of(corner(apart(result.pieces.cells, axis, span * 0.05), side, span), side)
-    middle = (span - float(face.size[1])) / 2 if across else 0.0
-    return wood(face, skin, shift(0, middle), seam=0.6)
+def _raster(face: Face, skin: Flat, span: float, down: float) -> Image.Image:
+    """The upper left ``span`` × ``span`` mm of a face that begins ``down`` mm below the picture's top."""
+    scale = SIDE * FINER / span
+    picture = Image.new("RGBA", (SIDE * FINER, SIDE * FINER))
+    draw = ImageDraw.Draw(picture, "RGBA")
+    points = (face.points + np.array([0.0, down])) * scale
+    fills = skin.fills(face)
+    for at, ink, opacity in veils(face):
+        fills[at] = blend(fills[at], ink if len(ink) == 7 else "#" + ink[1:] * 2, opacity)
+    width = max(round(SEAM * scale), 1)
+    for at, fill in enumerate(fills):
+        ring = [*map(tuple, points[face.ptr[at] : face.ptr[at + 1]].tolist())]
+        draw.polygon(ring, fill=fill)
+        draw.line([*ring, ring[0]], fill=SEAM_INK, width=width)
+    return picture.resize((SIDE, SIDE), Image.Resampling.BOX)
+
+
+__all__ = ["MOST", "SIDE", "WINDOW", "knot", "strand"]

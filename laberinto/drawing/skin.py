@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import NamedTuple, Protocol
+from typing import Protocol
 
 import numpy as np
 
@@ -13,8 +13,9 @@ from laberinto.core.simulate import Simulation
 from laberinto.core.strips import Rings, Strip
 from laberinto.core.woods import Wood
 
-from .svg import Floats, blend, document, tag
-from .texture import Patch
+from .atlas import Atlas, Sheet
+from .canvas import Canvas
+from .svg import blend, document, tag
 
 DEPTH_STEP, FACET_STEP = 0.5, 6.0
 """Sections of a strip nearer to each other than this (mm) share a bitmap."""
@@ -31,20 +32,33 @@ edits need no new bitmap. A row shows 40 mm of a strip that is as long as the pa
 EASED = 0.9
 """A face less square on than this (cosine) is an eased edge, on which a small picture has no room for rings."""
 
-Painter = Callable[[Strip, Patch, str], str]
-"""Gives the address of a bitmap of a patch of a strip, raw or oiled."""
-
 
 class Skin(Protocol):
     """Gives each polygon of a face its fill, and collects the definitions those fills need."""
+
+    @property
+    def canvas(self) -> Canvas | None:
+        """Takes the wood instead of the SVG, where there is one."""
+
+    def names(self, face: Face) -> list[str]:
+        """The name of each polygon's sheet, for a canvas."""
 
     def fills(self, face: Face) -> list[str]: ...
 
     def defs(self) -> str: ...
 
 
+class _Vector:
+    """A skin that needs no bitmaps."""
+
+    canvas: Canvas | None = None
+
+    def names(self, face: Face) -> list[str]:
+        return [""] * len(face)
+
+
 @dataclass
-class Flat:
+class Flat(_Vector):
     """One colour a wood; for small pictures and documents."""
 
     sim: Simulation
@@ -58,7 +72,7 @@ class Flat:
 
 
 @dataclass
-class Ringed:
+class Ringed(_Vector):
     """One colour a wood with faint rings about the strip's own heart; vector, for thumbnails."""
 
     sim: Simulation
@@ -103,24 +117,17 @@ def sample(name: str, wood: Wood, rings: Rings, side: float, finish: str) -> str
     return document(tag("defs", _rings(name, wood, rings, finish)) + square, side, side, label=wood.name)
 
 
-class Sheet(NamedTuple):
-    """A bitmap's address, its size in mm, and how far from the strip's end it begins."""
-
-    href: str
-    width: float
-    height: float
-    top: float
-
-
 @dataclass
 class Painted:
-    """Bitmaps of each strip, placed in the strip's own coordinates."""
+    """Sheets of each strip's wood, placed in the strip's own coordinates; all of them are one bitmap, of which
+    ``address`` gives the address. ``ppm`` is the resolution of end grain in pixels a mm; sides need half of it."""
 
     sim: Simulation
     prefix: str
-    painter: Painter
+    address: Callable[[str, str], str]
     finish: str = "oiled"
-    ppm: float = 5.0
+    ppm: float = 2.5
+    canvas: Canvas | None = None
     sheets: dict[str, Sheet] = field(default_factory=dict)
     """By the name of its pattern."""
 
@@ -162,32 +169,40 @@ class Painted:
 
     def _pattern(self, strip: Strip, section: str, depth: float, seen: tuple[float, float] | None) -> str:
         """The end of a strip whole, so that no edit that only cuts needs a new bitmap; of a side what is ``seen``."""
-        width = strip.thickness if section == "side" else strip.width
-        if seen is None:
-            top, height, ppm = 0.0, strip.thickness, self.ppm
-        else:
-            top = max(seen[0], 0.0)
-            height = max(min(seen[1], strip.length) - top, 1.0)
-            ppm = min(self.ppm * 0.5, 1500 / height)
-        name = f"{self.prefix}{strip.number}{section[0]}{depth:g}" + (f"y{top:g}n{height:g}" if seen else "")
+        name, run, ppm = f"{self.prefix}{strip.number}{section[0]}{depth:g}", (0.0, 0.0), self.ppm
+        if seen is not None:
+            first = max(seen[0], 0.0)
+            run = first, max(min(seen[1], strip.length), first + 1.0)
+            ppm = min(self.ppm * 0.5, 1500 / (run[1] - run[0]))
+            name += f"y{run[0]:g}n{run[1]:g}"
         name = name.replace(".", "_")
         if name not in self.sheets:
-            patch = Patch(section, depth, 0.0, top, width, height, round(ppm, 2))
-            self.sheets[name] = Sheet(self.painter(strip, patch, self.finish), width, height, top)
+            colour = self.sim.woods[strip.wood].colour(self.finish)
+            self.sheets[name] = Sheet.of(strip, section, depth, run, round(ppm, 2), colour)
         return name
 
+    def atlas(self) -> tuple[str, Atlas]:
+        """All sheets so far as one bitmap: its address, and where each lies in it."""
+        atlas = Atlas.of(self.sheets.values())
+        return self.address(atlas.token, self.finish), atlas
+
     def defs(self) -> str:
-        return "".join(
-            tag(
-                "pattern", tag("image", href=href, width=width, height=height, preserveAspectRatio="none"),
-                id=name, patternUnits="userSpaceOnUse", width=width, height=height,
-                **({"patternTransform": f"translate(0 {top:g})"} if top else {}),
-            )
-            for name, (href, width, height, top) in self.sheets.items()
-        )  # fmt: skip
-
-
-def shade(lean: Sequence[float] | Floats) -> tuple[str, float]:
-    """Colour and opacity laid over a leaning face, lit from the upper left."""
-    light = -(0.45 * float(lean[0]) + 0.75 * float(lean[1]))
-    return ("#fff", 0.34 * light) if light > 0 else ("#000", -0.42 * light)
+        if not self.sheets:
+            return ""
+        href, atlas = self.atlas()
+        if self.canvas is not None:
+            return self.canvas.data(list(self.sheets), href, atlas)
+        whole = f"{self.prefix}-atlas"
+        out = [tag("image", id=whole, class_="atlas", href=href, width=atlas.width, height=atlas.height,
+                   preserveAspectRatio="none")]  # fmt: skip
+        for name, sheet, place in zip(self.sheets, atlas.sheets, atlas.places, strict=True):
+            width, height = sheet.patch.width, sheet.patch.height
+            sx, sy = width / place.width, height / place.height
+            ground = tag("rect", width=width, height=height, fill=sheet.colour)  # seen until the bitmap is there
+            picture = f'<use href="#{whole}" transform="scale({sx:.6g} {sy:.6g}) translate({-place.x} {-place.y})"/>'
+            moved = {"patternTransform": f"translate({sheet.left:g} {sheet.top:g})"} if sheet.left or sheet.top else {}
+            out.append(
+                tag("pattern", ground + picture, id=name, patternUnits="userSpaceOnUse", width=width, height=height,
+                    **moved)
+            )  # fmt: skip
+        return "".join(out)

@@ -60,6 +60,18 @@ def matrices(maps: Floats) -> list[str]:
     return [f"matrix({a:.7g} {b:.7g} {c:.7g} {d:.7g} {e:.7g} {f:.7g})" for (a, c, e), (b, d, f) in rounded]
 
 
+def moved(points: Floats, place: Floats | None) -> Floats:
+    """Points (k, 2) carried by a map (2, 3), or as they are."""
+    return points if place is None else points @ place[:, :2].T + place[:, 2]
+
+
+def composed(outer: Floats, inner: Floats) -> Floats:
+    """The affine maps that do each of ``inner`` (m, 2, 3) and then ``outer`` (2, 3)."""
+    maps = outer[:, :2] @ inner
+    maps[:, :, 2] += outer[:, 2]
+    return np.asarray(maps)
+
+
 def document(
     inner: str, width: float, height: float, *, label: str, left: float = 0.0, top: float = 0.0, **values: str | float
 ) -> str:

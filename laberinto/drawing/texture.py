@@ -86,6 +86,28 @@ def _noise(seed: int, u: Floats, v: Floats) -> Floats:
     return np.asarray(top + (c + (d - c) * fu - top) * fv)
 
 
+def _grid(seed: int, u: Floats, v: Floats) -> Floats:
+    """The same noise where ``u`` (columns) and ``v`` (rows) are lines of a grid: as (rows, columns). What lies between
+    four knots is a sum over them, column by column and row by row, so all of it is two products of matrices."""
+    right, down = _place(seed)
+    (first, across), (top, along) = _weights(u), _weights(v)
+    knots = _table()[np.ix_((np.arange(across.shape[1]) + first + right) & 255,
+                            (np.arange(along.shape[1]) + top + down) & 255)]  # fmt: skip
+    return np.asarray(along @ (across @ knots).T)
+
+
+def _weights(u: Floats) -> tuple[int, Floats]:
+    """The first knot, and how much (len(u), knots) of each is seen at each of ``u``."""
+    whole = np.floor(u).astype(np.int64)
+    share = (u - whole).astype(np.float32)
+    share *= share * (3 - 2 * share)
+    first = int(whole.min())
+    weights = np.zeros((len(u), int(whole.max()) - first + 2), np.float32)
+    line, at = np.arange(len(u)), whole - first
+    weights[line, at], weights[line, at + 1] = 1 - share, share
+    return first, weights
+
+
 @lru_cache(maxsize=1)
 def _table() -> Floats:
     """Chance for all noise; each seed begins at a place of its own."""
@@ -128,7 +150,7 @@ class _Rings:
         shade = rng.normal(0, 1, n + 2)
         borders = np.concatenate([[0.0], np.cumsum(widths)])
         last = int(np.searchsorted(borders, reach)) + 2
-        return cls(borders[: last + 1], shade)
+        return cls(borders[: last + 1].astype(np.float32), shade.astype(np.float32))
 
     def at(self, r: Floats) -> tuple[NDArray[np.int64], Floats]:
         """Number of the ring at radius ``r`` and how far through it, 0 early to 1 late."""
@@ -147,65 +169,68 @@ def _latewood(porosity: Porosity, frac: Floats) -> Floats:
     return np.asarray(0.28 * frac + 0.72 * _smooth(0.8, 1.0, frac))
 
 
-def paint(wood: Wood, rings: Rings, patch: Patch, finish: str) -> NDArray[np.uint8]:
-    """The patch as (rows, columns, 3) sRGB; row 0 is the low end of the section's second coordinate.
+def paint(
+    wood: Wood, rings: Rings, patch: Patch, finish: str, size: tuple[int, int] | None = None
+) -> NDArray[np.uint8]:
+    """The patch as (rows, columns, 3) sRGB; row 0 is the low end of the section's second coordinate. ``size`` is
+    columns and rows where they are not what the patch's own resolution gives.
 
     Raises InputError for a patch of more than MOST_PIXELS.
     """
-    columns, rows = max(round(patch.width * patch.ppm), 2), max(round(patch.height * patch.ppm), 2)
+    columns, rows = size or (max(round(patch.width * patch.ppm), 2), max(round(patch.height * patch.ppm), 2))
     if columns * rows > MOST_PIXELS:
         raise InputError(f"A patch of {columns} × {rows} pixels is too large; at most {MOST_PIXELS} in all.")
-    a, b = np.meshgrid(
-        patch.left + (np.arange(columns) + 0.5) * patch.width / columns,
-        patch.top + (np.arange(rows) + 0.5) * patch.height / rows,
-    )
-    a, b = a.astype(np.float32), b.astype(np.float32)
+    a = (patch.left + (np.arange(columns) + 0.5) * patch.width / columns).astype(np.float32)
+    b = (patch.top + (np.arange(rows) + 0.5) * patch.height / rows).astype(np.float32)
     seed = rings.seed
     look = _LOOKS[wood.porosity]
+    end = patch.section == "end"
     x, z = _ring_plane(patch, a, b, seed)
-    dx, dz = x - rings.heart[0], z - rings.heart[1]
-    r0, theta = np.hypot(dx, dz), _angle(dx, dz, rings)
-    r = r0 + rings.spacing * (0.8 * _noise(seed, x / 15, z / 15) + 0.11 * _noise(seed + 1, x / 3.5, z / 3.5))
-    r = np.maximum(r, 0.0)
+
+    def noise(chance: int, mm: float) -> Floats:
+        return _grid(chance, a / mm, b / mm) if end else _noise(chance, x / mm, z / mm)
+
+    dx, dz = x - np.float32(rings.heart[0]), z - np.float32(rings.heart[1])
+    r0 = np.hypot(dx, dz)
+    r = np.maximum(r0 + np.float32(rings.spacing) * (0.8 * noise(seed, 15) + 0.11 * noise(seed + 1, 3.5)), 0.0)
     grown = _Rings.grow(rings, float(r.max()) + rings.spacing)
     k, frac = grown.at(r)
 
     dark = CONTRAST * wood.ring * _latewood(wood.porosity, frac)
-    dark += wood.ring * 0.10 * grown.shade[k] + 0.035 * _noise(seed + 2, x / 11, z / 11)
+    dark += wood.ring * 0.10 * grown.shade[k] + 0.035 * noise(seed + 2, 11)
     grain = np.random.default_rng(seed + 9).standard_normal((rows, columns), np.float32)
-    if patch.section == "end":
-        ray = _noise(seed + 3, theta * np.maximum(r0, 6) / look.ray_width, r0 / 9)
+    if end:
+        ray = _noise(seed + 3, _angle(dx, dz, rings) * np.maximum(r0, 6) / np.float32(look.ray_width), r0 / 9)
         dark += look.rays * np.where(ray > 0.25, -(ray - 0.25) * 1.4, 0.25 * ray)
         dark += 0.018 * grain
         dark = np.maximum(dark, _pores(patch, columns, rows, frac, look, seed) + 0.4 * dark)
     else:
-        along = b
-        dark += 0.05 * _noise(seed + 4, a * 5.2, along / 22) + 0.03 * _noise(seed + 5, a * 13, along / 9)
-        streak = _noise(seed + 6, a / (look.radius * 2.6), along / 5.5)
+        dark += 0.05 * _grid(seed + 4, a * 5.2, b / 22) + 0.03 * _grid(seed + 5, a * 13, b / 9)
+        streak = _grid(seed + 6, a / (look.radius * 2.6), b / 5.5)
         share = np.where(frac < 0.35, look.early, look.late) / 9.0
         dark += np.where(streak > 0.75 - 0.45 * share, look.depth * 0.5 * (streak - 0.3), 0.0)
         dark += 0.014 * grain
-    pale = np.zeros_like(r)
+    pale = None
     if rings.sapwood is not None:
         # its border follows a ring loosely, and is sharp
-        pale = _smooth(-0.35, 0.35, r - rings.sapwood - 0.5 * _noise(seed + 10, x / 9, z / 9))
-    return _colour(wood, finish, dark, _noise(seed + 7, x / 17, z / 17), pale)
+        pale = _smooth(-0.35, 0.35, r - rings.sapwood - 0.5 * noise(seed + 10, 9))
+    return _colour(wood, finish, dark, noise(seed + 7, 17), pale)
 
 
 def _angle(dx: Floats, dz: Floats, rings: Rings) -> Floats:
     """Angle about the heart, with its jump on the far side of the tree from the strip."""
-    towards = np.arctan2(20 - rings.heart[1], 20 - rings.heart[0])
-    return np.asarray((np.arctan2(dz, dx) - towards + np.pi) % (2 * np.pi))
+    towards = np.arctan2(-rings.heart[1], -rings.heart[0])
+    return np.asarray(np.mod(np.arctan2(dz, dx) - np.float32(towards - np.pi), np.float32(2 * np.pi)))
 
 
 def _ring_plane(patch: Patch, a: Floats, b: Floats, seed: int) -> tuple[Floats, Floats]:
-    """Where each pixel lies across the fibres, (x, z) in mm; long grain waves a little along its length."""
+    """Where each pixel of columns ``a`` and rows ``b`` lies across the fibres, (x, z) in mm; what is the same all along
+    a row or column is one number. Long grain waves a little along its length."""
     if patch.section == "end":
-        return a, b
-    sway = 0.5 * _noise(seed + 8, b / 60, np.zeros_like(b))
-    if patch.section == "flat":
-        return a + sway, np.full_like(a, patch.depth)
-    return np.full_like(a, patch.depth), a + sway
+        return a[None, :], b[:, None]
+    sway = a[None, :] + np.float32(0.5) * _noise(seed + 8, b / 60, np.zeros_like(b))[:, None]
+    depth = np.full((1, 1), patch.depth, np.float32)
+    return (sway, depth) if patch.section == "flat" else (depth, sway)
 
 
 def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, seed: int) -> Floats:
@@ -213,7 +238,8 @@ def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, see
     if look.early <= 0:
         return np.zeros((rows, columns))
     # as far as the largest pore reaches from the pixel its middle is in; that much more room all round
-    edge = max(int(np.ceil(1.35 * look.radius * patch.ppm)), 1)
+    ppm = columns / patch.width
+    edge = max(int(np.ceil(1.35 * look.radius * ppm)), 1)
     dark = np.zeros((rows + 2 * edge, columns + 2 * edge))
     pitch = (1 / look.early) ** 0.5
     ia = np.arange(np.floor(patch.left / pitch), np.ceil((patch.left + patch.width) / pitch)).astype(np.int64)
@@ -230,7 +256,7 @@ def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, see
     px, py, early, size = px[here], py[here], early[here], size[here]
     if not len(here):
         return dark[edge:-edge, edge:-edge]
-    radius = look.radius * (1 + 0.35 * size) * np.where(early < 0.4, 1.0, 0.6) * patch.ppm
+    radius = look.radius * (1 + 0.35 * size) * np.where(early < 0.4, 1.0, 0.6) * ppm
     strength = np.minimum(radius / 0.5, 1) * look.depth
     column, row = px.astype(np.int64), py.astype(np.int64)
     begin = (row + edge) * dark.shape[1] + column + edge
@@ -246,21 +272,21 @@ def _pores(patch: Patch, columns: int, rows: int, frac: Floats, look: _Look, see
     return dark[edge:-edge, edge:-edge]
 
 
-def _colour(wood: Wood, finish: str, dark: Floats, hue: Floats, pale: Floats) -> NDArray[np.uint8]:
+def _colour(wood: Wood, finish: str, dark: Floats, hue: Floats, pale: Floats | None) -> NDArray[np.uint8]:
     """Darkness over the wood's colour, or where it is ``pale`` over that of its sapwood; shadows run warmer, as light
     lost in wood does."""
     base = np.array([int(wood.colour(finish)[i : i + 2], 16) for i in (1, 3, 5)], float) / 255
     depth = 1.18 if finish == "oiled" else 1.0
     mean = CONTRAST * wood.ring * 0.35  # so that the picture as a whole keeps the wood's colour
-    d = np.clip((dark - mean) * depth, -0.25, 0.85)
-    absorb = np.array([0.86, 1.04, 1.16])
+    d = np.clip((dark - mean) * depth, -0.25, 0.85).astype(np.float32)
     sap = base + SAPWOOD * (np.array([0.90, 0.80, 0.62]) - base)
-    rgb = (
-        (base + pale[..., None] * (sap - base))
-        * np.exp(-d[..., None] * absorb * 1.15)
-        * (1 + 0.02 * hue[..., None] * np.array([1.0, 0.2, -0.8]))
-    )
-    return np.asarray(np.clip(rgb * 255 + 0.5, 0, 255), np.uint8)
+    rgb = np.empty((*d.shape, 3), np.uint8)
+    for channel, (absorb, warm) in enumerate(((0.86, 1.0), (1.04, 0.2), (1.16, -0.8))):
+        light = np.exp(d * np.float32(-absorb * 1.15)) * (1 + np.float32(0.02 * warm) * hue) * 255
+        paler = float(sap[channel] - base[channel])
+        light = light * (float(base[channel]) if pale is None else float(base[channel]) + pale * paler)
+        rgb[..., channel] = np.clip(light + 0.5, 0, 255)
+    return rgb
 
 
 @lru_cache(maxsize=512)

@@ -17,6 +17,7 @@ from . import (
     board,
     boards,
     build,
+    bundles,
     checks,
     compare,
     cost,
@@ -31,7 +32,6 @@ from . import (
     shop,
     sizing,
     steps,
-    styles,
     supply,
     timber,
     wood,
@@ -85,7 +85,6 @@ def create_app(data: Path | None = None, hosts: Collection[str] = ()) -> Flask:
     )
     app.jinja_env.globals["swatch"] = lambda key: wood.swatch(key, present.preference("finish"))
     app.jinja_env.globals["ringed"] = lambda key: wood.ringed(key, present.preference("finish"))
-    app.jinja_env.globals["modules"] = _modules(Path(app.static_folder or ""))
     app.jinja_env.undefined = present.Blank
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
@@ -96,15 +95,10 @@ def create_app(data: Path | None = None, hosts: Collection[str] = ()) -> Flask:
     security.init(app, hosts)
     errors.init(app)
     present.init(app)
-    styles.init(app)
+    bundles.init(app)
     for screen in SCREENS:
         app.register_blueprint(screen)
     return app
-
-
-def _modules(static: Path) -> list[str]:
-    """The scripts that every page runs, to be fetched at once instead of as each names the next."""
-    return sorted({path.name for path in (static / "js").glob("*.js")} - {"main.js", "turntable.js"})
 
 
 def _secret(folder: Path) -> str:

@@ -132,15 +132,6 @@ def icon(name: str) -> Markup:
 
 
 @lru_cache(maxsize=256)
-def wood_options(chosen: str) -> Markup:
-    """The library as the options of a select, with one chosen; a panel shows this list once a strip."""
-    option = Markup('<option value="{}"{}>{}</option>')
-    return Markup("").join(
-        option.format(key, Markup(" selected") if key == chosen else "", wood.name) for key, wood in LIBRARY.items()
-    )
-
-
-@lru_cache(maxsize=256)
 def tone_options(chosen: str) -> Markup:
     """The library as the options of a select, grouped by tone, with one chosen."""
     option, group = Markup('<option value="{}"{}>{}</option>'), Markup('<optgroup label="{}">{}</optgroup>')
@@ -170,6 +161,6 @@ def init(app: Flask) -> None:
     )  # fmt: skip
 
     app.jinja_env.globals.update(
-        icon=icon, wood_options=wood_options, tone_options=tone_options, preference=preference, woods=LIBRARY,
+        icon=icon, tone_options=tone_options, preference=preference, woods=LIBRARY,
         unit_words=UNIT_WORDS, themes=THEMES, unit=lambda: lengths().system,
     )  # fmt: skip

@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import sys
 from collections.abc import Callable, Collection, Iterable
+from contextlib import suppress
 from pathlib import Path
 from threading import Thread
 from time import sleep
@@ -16,6 +17,7 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.simulate import simulate
 
 from . import create_app, present
+from .board.pictures import paint_ahead
 from .jobs import GIVE_WAY, cut_alone
 from .patterns.draft import all_shown
 
@@ -89,12 +91,16 @@ def warm(app: Flask) -> None:
     """Make all templates ready and cut every board, and every pattern as the gallery shows it, so that the first look
     does not wait."""
     compile_templates(app, app.jinja_env.list_templates())
-    with app.app_context():
-        plans = [*(board.plan for board in present.store().boards()), *all_shown()]
-    for plan in plans:
-        cut_alone(plan)
-        try:
-            face_of(simulate(plan).board.pieces[0], Side.TOP)
-        except LaberintoError:
-            continue  # its page says what is wrong
-        sleep(GIVE_WAY)
+    with app.test_request_context():
+        boards = present.store().boards()
+        for plan in [*(board.plan for board in boards), *all_shown()]:
+            cut_alone(plan)
+            try:
+                face_of(simulate(plan).board.pieces[0], Side.TOP)
+            except LaberintoError:
+                continue  # its page says what is wrong
+            sleep(GIVE_WAY)
+        for board in boards:
+            with suppress(LaberintoError):
+                paint_ahead(board)
+            sleep(GIVE_WAY)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -22,9 +23,11 @@ class Knot:
 
     stage: str
     title: str
-    picture: str
-    """Address of the wood's picture; it names the wood, so browsers may keep it for ever. Empty where it never comes
-    to that."""
+    strand: str
+    """Address of the picture of all knots; it names their wood, so browsers may keep it for ever. Empty where the wood
+    never gets this far."""
+    place: int
+    """Which of them this one is in that picture."""
     pieces: int
     size: tuple[float, float, float]
     done: bool
@@ -43,30 +46,43 @@ def begun(plan: Plan, ticks: Iterable[str]) -> frozenset[str]:
     return frozenset(stage.id for stage in plan.stages if any(key.startswith(f"{stage.id}.") for key in ticked))
 
 
+def wood_of(results: Sequence[StageResult]) -> str:
+    """A name for the wood at all knots, and for how it is finished there."""
+    named = "".join(result.wood_key + finish for result, finish in zip(results, finishes(results), strict=True))
+    return hashlib.blake2b(named.encode(), digest_size=16).hexdigest()
+
+
+def finishes(results: Sequence[StageResult]) -> list[str]:
+    """How the wood looks at each knot: raw until the first oil or wax, as at the bench."""
+    out: list[str] = []
+    for result in results:
+        oiled = isinstance(result.stage, Oil | Wax) and not result.stage.skip
+        out.append("oiled" if oiled or "oiled" in out else "raw")
+    return out
+
+
 def thread(
     board: BoardView, results: Sequence[StageResult], steps: Sequence[Step], ticks: Iterable[str],
     checks: Sequence[Check], fault: str = "",
 ) -> list[Knot]:  # fmt: skip
     """The knots of a board, with what is done (every step of the stage ticked) and what a check says there.
 
-    The wood is raw until the first oil or wax, as at the bench. ``fault`` is the stage that cannot be done.
+    ``fault`` is the stage that cannot be done.
     """
     ticked = set(ticks)
     started = begun(board.plan, ticked)
     panels = _panels(board)
     made = {result.stage.id: result for result in results}
     knots_ = []
-    finish = "raw"
+    strand = f"/boards/{board.id}/knots.webp?wood={wood_of(results)}"
     for number, stage in enumerate(board.plan.stages):
         result = made.get(stage.id)
-        finish = "oiled" if isinstance(stage, Oil | Wax) and not stage.skip else finish
         mine = [step.key in ticked for step in steps if step.stage == stage.id]
         marks = [c.severity for c in checks if c.stage == stage.id and c.severity in _SPEAKS and not c.let_stand]
         mark = FAULT if stage.id == fault else min(marks, key=_SPEAKS.index).value if marks else ""
-        picture = f"/boards/{board.id}/knots/{stage.id}.svg?wood={result.wood_key}&finish={finish}" if result else ""
         knots_.append(
             Knot(
-                stage.id, stage.title, picture, len(result.pieces) if result else 0,
+                stage.id, stage.title, strand if result else "", number, len(result.pieces) if result else 0,
                 result.size if result else (0.0, 0.0, 0.0), bool(mine) and all(mine), stage.id in started, mark,
                 stage.skip, panels[stage.id], isinstance(stage, Mill) and number > 0,
             )

@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 from laberinto.web.serving import run
 
@@ -40,6 +40,12 @@ def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[s
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
+
+
+def pick(select: Locator, value: str) -> None:
+    """Choose from a list as a hand does: it is gone to first, and filled then."""
+    select.focus()
+    select.select_option(value)
 
 
 class Server:

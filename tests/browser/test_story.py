@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .conftest import Server
+from .conftest import Server, pick
 
 pytestmark = pytest.mark.browser
 
@@ -38,7 +38,7 @@ def test_by_mouse(page: Page, server: Server) -> None:
     # strips: another wood, drag the first to the third place, undo
     lines = page.locator(".strips .line")
     expect(lines).to_have_count(8)
-    page.get_by_label("Wood of strip 2").select_option("bog-oak")
+    pick(page.get_by_label("Wood of strip 2"), "bog-oak")
     expect(page.locator("#strip-1")).to_have_attribute("aria-label", re.compile("^Strip 2, Bog oak, heart"))
     first, third = page.locator("#strip-0 .grip").bounding_box(), page.locator("#strip-2 .grip").bounding_box()
     assert first and third
@@ -183,9 +183,9 @@ def test_two_tabs_do_not_overwrite_each_other(page: Page, server: Server) -> Non
     page.get_by_role("button", name="Make this board").click()
     other = page.context.new_page()
     other.goto(page.url)
-    page.locator("#wood-0").select_option("ash")
+    pick(page.locator("#wood-0"), "ash")
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
-    other.locator("#wood-1").select_option("elm")
+    pick(other.locator("#wood-1"), "elm")
     expect(other.get_by_role("alert")).to_contain_text("changed on another page")
     expect(other.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
     expect(other.locator("#strip-1")).to_have_attribute("aria-label", re.compile("^Strip 2, Plum, heart"))

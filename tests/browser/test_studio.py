@@ -8,7 +8,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .conftest import Server
+from .conftest import Server, pick
 
 pytestmark = pytest.mark.browser
 
@@ -170,7 +170,7 @@ def test_strips_on_the_drawing(page: Page, server: Server) -> None:
     page.keyboard.press("Escape")
     page.locator("#woods summary").click()
     expect(page.locator(".contrast")).to_contain_text("reads across a room")
-    page.get_by_label("Replace Plum everywhere").select_option("elm")
+    pick(page.get_by_label("Replace Plum everywhere"), "elm")
     expect(page.locator(".palette")).to_contain_text("Wych elm")
 
 
@@ -178,9 +178,9 @@ def test_a_clash_in_two_tabs_is_told_and_settled(page: Page, server: Server) -> 
     start(page, server)
     other = page.context.new_page()
     other.goto(page.url)
-    page.locator("#wood-0").select_option("ash")
+    pick(page.locator("#wood-0"), "ash")
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
-    other.locator("#wood-1").select_option("elm")
+    pick(other.locator("#wood-1"), "elm")
     expect(other.locator(".clash")).to_contain_text("Meanwhile: strip 1: ash")
     expect(other.locator(".clash")).to_contain_text("wych elm comes in")
     other.locator("#put-mine").click()
@@ -191,7 +191,7 @@ def test_a_clash_in_two_tabs_is_told_and_settled(page: Page, server: Server) -> 
 def test_an_edit_made_while_the_server_is_away_is_sent_when_it_is_back(page: Page, server: Server) -> None:
     start(page, server)
     server.stop(hard=True)
-    page.locator("#wood-0").select_option("ash")
+    pick(page.locator("#wood-0"), "ash")
     expect(page.locator("#away")).to_contain_text("Your edit is kept here")
     server.start()
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
@@ -203,7 +203,7 @@ def test_an_edit_made_while_the_server_is_away_is_sent_when_it_is_back(page: Pag
 def test_a_page_fetched_while_an_edit_was_under_way_shows_it_all_the_same(page: Page, server: Server) -> None:
     start(page, server)
     before = page.request.get(page.url).text()
-    page.locator("#wood-0").select_option("ash")
+    pick(page.locator("#wood-0"), "ash")
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
     # what the server drew before the edit was saved arrives only now
     page.route(page.url, lambda route: route.fulfill(body=before, content_type="text/html"), times=1)
@@ -294,7 +294,7 @@ def test_variants_and_history(page: Page, server: Server) -> None:
     page.locator("#pin").click()
     expect(page.locator("#variant-A")).to_be_visible()
     page.keyboard.press("Escape")
-    page.locator("#wood-0").select_option("elm")
+    pick(page.locator("#wood-0"), "elm")
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Wych elm, heart"))
     page.locator("#board-menu > summary").click()
     page.locator("#pin").click()

@@ -33,7 +33,7 @@ def sim() -> Simulation:
 
 
 def painted(sim: Simulation) -> Painted:
-    return Painted(sim, "t", lambda strip, patch, finish: f"/wood/{strip.mark}/{patch.section}")
+    return Painted(sim, "t", lambda token, finish: f"/{finish}/{token}")
 
 
 def test_every_stage_draws_and_every_fill_is_defined(sim: Simulation) -> None:
@@ -42,7 +42,7 @@ def test_every_stage_draws_and_every_fill_is_defined(sim: Simulation) -> None:
         defined = {element.get("id") for element in root.iter(f"{SVG}pattern")}
         used = {fill[5:-1] for element in root.iter() if (fill := element.get("fill", "")).startswith("url(#")}
         assert used and used <= defined
-        ElementTree.fromstring(knots.knot(sim, result, "raw"))
+        assert knots.knot(sim, result, "raw").getbbox(), result.stage.id
 
 
 @pytest.mark.parametrize("family", ["chaos", "chevron", "hollowed", "round"])
@@ -56,8 +56,11 @@ def test_wood_is_painted_where_it_is_seen(family: str) -> None:
             names = np.array(skin.names(face))
             for name, sheet in skin.sheets.items():
                 shown = face.take(np.flatnonzero(names == name))
-                local, end = shown.local, sheet.top + sheet.height
-                low, high = local.min(axis=0) - (0, sheet.top), local.max(axis=0) - (sheet.width, end)
+                local, begin = shown.local, np.array([sheet.left, sheet.top])
+                low, high = (
+                    local.min(axis=0) - begin,
+                    local.max(axis=0) - begin - (sheet.patch.width, sheet.patch.height),
+                )
                 assert (low > -1e-3).all() and (high < 1e-3).all(), (result.stage.id, side, name)
                 if SECTIONS[shown.section[0]] != "end":
                     assert low[1] < RUN and high[1] > -RUN
@@ -151,12 +154,13 @@ def test_pores_are_as_large_however_near_one_looks() -> None:
 
 
 def test_what_is_alike_on_a_small_picture_is_one_element(sim: Simulation) -> None:
-    """Chamfered all round: four ways to lean make four shades, whatever the number of cells along the edges."""
+    """Chamfered all round: four ways to lean make four shades, whatever the number of cells along the edges; the fifth
+    is the line of all joints."""
     eased = simulate(Alternating(strips=10, slices=12).plan("Many"))
     face = face_of(eased.board.pieces[0], Side.TOP)
     root = ElementTree.fromstring(board.thumbnail(face, Ringed(eased, "m"), label="x"))
     groups = {group.get("class"): group for group in root.iter(f"{SVG}g")}
-    assert len(groups["shades"]) == 4
+    assert [part.get("class") for part in groups["shades"]] == [None] * 4 + ["joints"]
     assert len(groups["facets"]) == 2  # of two woods
     assert len(groups["wood"]) == 120
     flat = ElementTree.fromstring(board.thumbnail(face, Flat(eased), label="x"))

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import re
 from io import BytesIO
-from urllib.parse import parse_qs, urlsplit
 from xml.etree import ElementTree
 
 import pytest
@@ -15,6 +14,7 @@ from PIL import Image
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan import Plan
 from laberinto.core.simulate import simulate
+from laberinto.drawing.knots import SIDE
 from laberinto.store import BoardView, Store
 
 from .conftest import Visitor
@@ -31,28 +31,18 @@ def view(store: Store, board: int) -> BoardView:
 
 def test_every_knot_and_every_scene_is_a_picture(visitor: Visitor, view: BoardView) -> None:
     for stage in view.plan.stages:
-        for kind in ("knots", "replay"):
-            answer = visitor.get(f"/boards/{view.id}/{kind}/{stage.id}.svg")
-            assert answer.status_code == 200 and answer.mimetype == "image/svg+xml"
-            root = ElementTree.fromstring(answer.data)
-            assert root.tag == f"{SVG}svg" and len(list(root.iter(f"{SVG}path"))) > 0, f"{kind} {stage.id}"
+        answer = visitor.get(f"/boards/{view.id}/replay/{stage.id}.svg")
+        assert answer.status_code == 200 and answer.mimetype == "image/svg+xml"
+        root = ElementTree.fromstring(answer.data)
+        assert root.tag == f"{SVG}svg" and len(list(root.iter(f"{SVG}path"))) > 0, stage.id
+    strand = Image.open(BytesIO(visitor.get(f"/boards/{view.id}/knots.webp").data))
+    assert strand.size == (SIDE, SIDE * len(view.plan.stages))
+    for at, stage in enumerate(view.plan.stages):
+        assert strand.crop((0, at * SIDE, SIDE, (at + 1) * SIDE)).getbbox(), stage.id
     assert visitor.get(f"/boards/{view.id}/replay/nowhere.svg").status_code == 404
-    assert visitor.get(f"/boards/{view.id}/knots/rows.svg?finish=painted").status_code == 404
+    assert visitor.get(f"/boards/{view.id}/replay/rows.svg?finish=painted").status_code == 404
     frame = visitor.get(f"/boards/{view.id}/replay").get_data(as_text=True)
     assert f"/boards/{view.id}/replay/STAGE.svg" in frame and all(stage.id in frame for stage in view.plan.stages)
-
-
-def test_the_face_as_data_holds_what_the_drawing_holds(visitor: Visitor, view: BoardView) -> None:
-    sim = simulate(view.plan)
-    address = f"/boards/{view.id}/face/trimmed?side=top&finish=oiled"
-    data = json.loads(visitor.get(address).data)
-    assert data["size"] == pytest.approx(list(sim["trimmed"].size[:2]), abs=0.01)
-    text = json.dumps(data)
-    assert "NaN" not in text and "/wood/" in text
-    assert visitor.get(address.replace("top", "inside")).status_code == 404
-    wood = sim["trimmed"].wood_key
-    assert "immutable" in visitor.get(f"{address}&wood={wood}").headers["Cache-Control"]
-    assert "immutable" not in visitor.get(f"{address}&wood=older").headers.get("Cache-Control", "")
 
 
 def test_the_solid_has_a_part_for_each_wood_and_the_boards_size(visitor: Visitor, view: BoardView) -> None:
@@ -65,20 +55,33 @@ def test_the_solid_has_a_part_for_each_wood_and_the_boards_size(visitor: Visitor
         scene.extents
     ) == pytest.approx(sorted(sim.board.size), rel=1e-3)
     sheets = json.loads(visitor.get(f"/boards/{view.id}/strips/waxed").data)["strips"]
-    assert [sheet[1] for sheet in sheets] == [strip.width for strip in sim.strips]
+    assert [sheet[4:] for sheet in sheets] == [[strip.width, strip.thickness] for strip in sim.strips]
 
 
 def test_wood_is_painted_from_its_address_alone(visitor: Visitor, view: BoardView) -> None:
-    """The bitmap of a strip's end has the strip's size at the scale asked for, and the same address paints the same."""
-    sheets = json.loads(visitor.get(f"/boards/{view.id}/strips/waxed").data)["strips"]
-    address, width, thickness = sheets[0]
-    one, again = visitor.get(address), visitor.get(address)
+    """The end of each strip lies where it is said to, at the scale asked for; the same address paints the same."""
+    found = json.loads(visitor.get(f"/boards/{view.id}/strips/waxed").data)
+    one, again = visitor.get(found["atlas"]), visitor.get(found["atlas"])
     assert one.data == again.data and "immutable" in one.headers["Cache-Control"]
-    scale = float(parse_qs(urlsplit(address).query)["p"][0].split(",")[-1])
-    image = Image.open(BytesIO(one.data))
-    assert image.size == (round(width * scale), round(thickness * scale))
-    other = Image.open(BytesIO(visitor.get(sheets[1][0]).data))
-    assert image.convert("L").resize((8, 8)).tobytes() != other.convert("L").resize((8, 8)).tobytes()
+    image, finer = (Image.open(BytesIO(visitor.get(found["atlas"] + more).data)) for more in ("", "&fine=2"))
+    assert finer.size == (2 * image.width, 2 * image.height)
+    ends = []
+    for x, y, wide, tall, width, thickness in found["strips"]:
+        assert wide / width == pytest.approx(4, rel=0.01) and tall / thickness == pytest.approx(4, rel=0.01)
+        assert x >= 0 and y >= 0 and x + wide <= image.width and y + tall <= image.height
+        ends.append(
+            image.crop((round(x), round(y), round(x + wide), round(y + tall))).convert("L").resize((8, 8)).tobytes()
+        )
+    assert len(set(ends)) == len(ends)
+
+
+@pytest.mark.parametrize("change", ["&fine=9", "&fine=x", "&f=varnished"])
+def test_what_no_atlas_can_be_is_not_painted(visitor: Visitor, view: BoardView, change: str) -> None:
+    good = json.loads(visitor.get(f"/boards/{view.id}/strips/waxed").data)["atlas"]
+    name, query = good.split("?")
+    bad = f"{name}?{change[1:]}&{query}"
+    assert visitor.get(bad).status_code == 404
+    assert visitor.get(f"{name[:40]}.jpg?{query}").status_code == 404  # cut off
 
 
 @pytest.mark.parametrize(

@@ -16,6 +16,7 @@ from laberinto.core.simulate import at_hand
 from laberinto.core.stages import Crosscut
 from laberinto.store import Store
 from laberinto.web import create_app
+from laberinto.web.bundles import joined
 from laberinto.web.patterns.draft import all_shown
 from laberinto.web.serving import FIRST, compile_templates, warm
 
@@ -60,6 +61,30 @@ def test_the_pages_opened_first_are_ready_before_anybody_asks(app: Flask) -> Non
     assert visitor.get("/").status_code == visitor.get("/boards/new").status_code == 200
     assert not asked
     assert visitor.get("/shop").status_code == 200 and asked  # others are looked for, so this one would have been seen
+
+
+def test_every_script_of_a_page_is_one_file_in_the_order_they_count_on(app: Flask, visitor: Visitor) -> None:
+    page = visitor.get("/").get_data(as_text=True)
+    (script,) = re.findall(r'<script src="([^"]+)"', page)
+    answer = visitor.get(script)
+    assert answer.mimetype == "text/javascript" and "immutable" in answer.headers["Cache-Control"]
+    text = answer.get_data(as_text=True)
+    own = Path(app.static_folder or "") / "js"
+    for module in own.glob("*.js"):
+        if module.name != "turntable.js":  # fetched when it is turned to
+            made = text.index(f"const m_{module.stem} = ")
+            taken = [
+                text.index(f"const m_{name} = ") for name in re.findall(r'from "\./(\w+)\.js"', module.read_text())
+            ]
+            assert all(other < made for other in taken), module.name
+
+
+@pytest.mark.parametrize("line", ['import * as all from "./dom.js";', "export default 3;", "export { two };"])
+def test_a_script_that_would_be_lost_in_the_bundle_is_refused(tmp_path: Path, line: str) -> None:
+    (tmp_path / "main.js").write_text(f'import {{ one }} from "./one.js";\n{line}\n')
+    (tmp_path / "one.js").write_text("export const one = 1;\n")
+    with pytest.raises(ValueError, match="imports or exports in a way"):
+        joined(tmp_path / "main.js")
 
 
 def test_every_sheet_is_part_of_the_one_that_pages_load(app: Flask, visitor: Visitor) -> None:

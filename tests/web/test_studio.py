@@ -43,9 +43,8 @@ def test_what_cannot_be_built_is_kept_told_at_its_knot_and_taken_back(
     assert 'value="200"' in page
     again = visitor.get(f"/boards/{board}?stage=slices").get_data(as_text=True)
     assert "or cut 4 slices" in again
-    for path in ("/", f"/boards/{board}/knots/panel.svg?finish=raw", f"/boards/{board}/history"):
+    for path in ("/", f"/boards/{board}/knots.webp", f"/boards/{board}/history"):
         assert visitor.get(path).status_code == 200
-    assert visitor.get(f"/boards/{board}/knots/rows.svg?finish=raw").status_code == 404
     assert visitor.get(f"/boards/{board}/steps").status_code == 422
     # mended from the other side: fewer slices fit
     mended = edit(visitor, store, board, "parameters", "slices", count="4", edited="count")
@@ -193,18 +192,7 @@ def test_the_solid_for_the_turntable_is_the_board(visitor: Visitor, store: Store
     assert scene.extents == pytest.approx([0.174, 0.038, 0.174], abs=1e-6)
     sheets = json.loads(visitor.get(f"/boards/{board}/strips/waxed?finish=oiled").data)["strips"]
     numbers = np.concatenate([part.vertex_attributes["_STRIP"] for part in scene.geometry.values()])
-    assert numbers.max() < len(sheets) and sheets[0][1:] == [30, 33]
-
-
-def test_the_face_as_data_covers_the_face(visitor: Visitor, board: int) -> None:
-    """The patches' areas, each carried by its map, add up to the face: 174 × 174 mm."""
-    data = json.loads(visitor.get(f"/boards/{board}/face/trimmed?finish=raw&side=top").data)
-    total = 0.0
-    for _, (a, b, c, d, _e, _f), corners in data["patches"]:
-        x, y = np.array(corners[::2]), np.array(corners[1::2])
-        total += abs(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y)) / 2 * abs(a * d - b * c)
-    assert data["size"] == [174, 174] and total == pytest.approx(174 * 174, rel=1e-3)
-    assert visitor.get(f"/boards/{board}/face/trimmed?finish=raw&side=inside").status_code == 404
+    assert numbers.max() < len(sheets) and sheets[0][4:] == [30, 33]
 
 
 def test_every_stage_can_be_acted_out(visitor: Visitor, store: Store, board: int) -> None:

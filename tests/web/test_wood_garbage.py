@@ -71,7 +71,7 @@ def test_junk_in_an_address_is_answered(visitor: Visitor, board: int, query: dic
         assert "<b>x</b>" not in answer.get_data(as_text=True)
 
 
-@pytest.mark.parametrize("page", ["size", "checks", "wood", "cost", "judge", "wood/sign"])
+@pytest.mark.parametrize("page", ["size", "checks", "wood", "cost", "judge"])
 def test_a_board_that_cannot_be_built_says_so(visitor: Visitor, store: Store, board: int, page: str) -> None:
     plan = Alternating(strips=6, slices=6).plan("Shoal")
     broken = plan.with_stage(plan.stage("slices").model_copy(update={"count": 40}))

@@ -6,21 +6,28 @@ from flask import Response, abort, jsonify, render_template, request
 
 from laberinto.core.faces import Side, face_of
 from laberinto.core.simulate import Simulation, attempt, simulate
+from laberinto.drawing import atlas
 from laberinto.drawing.board import thumbnail
-from laberinto.drawing.canvas import painting
 from laberinto.drawing.knots import knot as draw_knot
+from laberinto.drawing.knots import strand
 from laberinto.drawing.replay import scene as draw_scene
 from laberinto.drawing.skin import Flat, Painted
 from laberinto.drawing.svg import document
 from laberinto.files.mesh import glb
+from laberinto.store import BoardView
 
 from .. import present, wood
 from ..lookup import find
+from ..thread import finishes, wood_of
 from .answer import bp
 from .view import good
+from .views import Scene, draw
 
 MOST_PAINTED = 260
 """A scene of more cells than this is acted out in flat colours."""
+
+TURNED_PPM = 4.0
+"""Pixels a mm of the wood that is turned."""
 
 FOR_EVER = "private, max-age=31536000, immutable"
 
@@ -47,31 +54,27 @@ def _shown(board_id: int, stage: str) -> Simulation:
     return sim
 
 
-@bp.get("/knots/<stage>.svg")
-def knot(board_id: int, stage: str) -> Response:
-    """The wood at one knot of the thread."""
-    finish = _finish()
+@bp.get("/knots.webp")
+def knots(board_id: int) -> Response:
+    """The wood at every knot of the thread, as far as the plan can be done, below each other."""
     board = find(board_id)
     sim, results, error = good(board)
-    result = next((r for r in results if r.stage.id == stage), None)
-    if result is None:
-        abort(404)
     if error is not None:  # only what can be done; its strips come from its own results
-        strips = tuple(strip for r in results for strip in r.outcome.strips)
+        strips = tuple(strip for result in results for strip in result.outcome.strips)
         sim = Simulation(board.plan, sim.woods, strips, results)
-    return _kept(Response(draw_knot(sim, result, finish), mimetype="image/svg+xml"), result.wood_key)
+    drawn = [draw_knot(sim, result, finish) for result, finish in zip(results, finishes(results), strict=True)]
+    return _kept(Response(strand(drawn), mimetype="image/webp"), wood_of(results))
 
 
-@bp.get("/face/<stage>")
-def face(board_id: int, stage: str) -> Response:
-    """A side of the wood as data for a canvas."""
-    sim = _shown(board_id, stage)
-    side = request.args.get("side", "top")
-    if side not in {s.value for s in Side}:
-        abort(404)
-    skin = Painted(sim, "c", wood.address, _finish())
-    result = sim[stage]
-    return _kept(jsonify(painting(face_of(result.pieces[0], Side(side)), skin)), result.wood_key)
+def paint_ahead(board: BoardView) -> None:
+    """Paint what a board's page shows first. Raises LaberintoError where it cannot be drawn at all."""
+    finish = present.preference("finish")
+    sim, results, _ = good(board)
+    for result, look in zip(results, finishes(results), strict=True):
+        draw_knot(sim, result, look)
+    scene = Scene.of(board.id, sim, sim.plan.stages[0].id, finish)
+    draw(scene, "face")
+    atlas.jpeg(scene.skin.atlas()[1].token, finish)
 
 
 @bp.get("/solid/<stage>")
@@ -84,13 +87,13 @@ def solid(board_id: int, stage: str) -> Response:
 
 @bp.get("/strips/<stage>")
 def strips(board_id: int, stage: str) -> Response:
-    """The end of every strip: address of its bitmap and its size in mm, in the order of their numbers."""
+    """The ends of all strips as one bitmap, and for each, in the order of their numbers, where in it its end lies
+    (x, y, width and height in pixels) and its size in mm."""
     sim, finish = _shown(board_id, stage), _finish()
-    sheets = []
-    for strip in sim.strips:
-        patch = wood.Patch("end", 0.0, 0.0, 0.0, strip.width, strip.thickness, 5.0)
-        sheets.append([wood.address(strip, patch, finish), strip.width, strip.thickness])
-    return _kept(jsonify({"strips": sheets}), sim[stage].wood_key)
+    found = wood.ends(sim.strips, finish, TURNED_PPM)
+    sizes = [(strip.width, strip.thickness) for strip in sim.strips]
+    ends = [[*place, *size] for place, size in zip(found.places, sizes, strict=True)]
+    return _kept(jsonify({"atlas": found.href, "strips": ends}), sim[stage].wood_key)
 
 
 @bp.get("/revisions/<int:revision>.svg")
@@ -125,6 +128,6 @@ def scene(board_id: int, stage: str) -> Response:
     sim, finish = _shown(board_id, stage), _finish()
     result = sim[stage]
     few = len(result.pieces.cells) <= MOST_PAINTED
-    skin = Painted(sim, "s", wood.address, finish) if few else Flat(sim, finish)
+    skin = Painted(sim, "s", wood.atlas_address, finish) if few else Flat(sim, finish)
     label = f"{sim.plan.stage(stage).verb}"
     return _kept(Response(draw_scene(sim, result, skin, label), mimetype="image/svg+xml"), result.wood_key)

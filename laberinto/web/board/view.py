@@ -21,15 +21,14 @@ from laberinto.core.rules import Check
 from laberinto.core.simulate import Simulation, StageResult, attempt, simulate
 from laberinto.core.stages import Arrange, Glue, Mill, Stage, specs
 from laberinto.core.steps import steps
-from laberinto.core.strips import Strip
 from laberinto.core.tones import Contrast, contrast
 from laberinto.core.woods import LIBRARY
-from laberinto.drawing.texture import Patch
 from laberinto.store import VARIANTS, BoardView, Build
 
 from .. import present, wood
 from ..fields import FieldView
 from ..findings import findings
+from ..supply.view import short
 from ..thread import Knot, thread
 from .views import VIEWS, Scene, draw, inset
 
@@ -70,7 +69,8 @@ class Swatch:
     key: str
     name: str
     tone: str
-    picture: str
+    strip: int
+    """Number of a strip of it, or -1 where there is none."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +93,14 @@ class Workspace:
     palette: list[Swatch]
     contrast: Contrast | None
     scene: Scene
+    ends: wood.Ends
+    """Ends of strips that the page shows small, by ``end``."""
+    shown_ends: dict[int, int]
+
+    def end(self, strip: int) -> str:
+        """The view box of a strip's end in the bitmap of ``ends``, by the strip's number; "" where it is not shown."""
+        at = self.shown_ends.get(strip)
+        return "" if at is None else " ".join(f"{v:g}" for v in self.ends.places[at])
 
     @property
     def knot(self) -> Knot:
@@ -150,7 +158,7 @@ class Workspace:
         return [
             {
                 "wood": spec.wood, "width": present.lengths().field(spec.width), "turned": spec.turned.words,
-                "mark": strip.mark, "end": end(strip), "sawn": spec.sawn.value if spec.sawn else "",
+                "mark": strip.mark, "end": self.end(strip.number), "sawn": spec.sawn.value if spec.sawn else "",
                 "sapwood": strip.rings.sapwood is not None,
                 "heart": "heart up" if strip_edits.heart_up(self.stage, spec) else "heart down",
             }
@@ -233,15 +241,17 @@ class Workspace:
         return next((letter for letter in VARIANTS if letter not in taken), "")
 
     @property
+    def short_of(self) -> str:
+        """The woods of which the store has too little."""
+        return " and ".join(LIBRARY[each.wood].name.lower() for each in short(self.board))
+
+    @property
     def short_of_wanted(self) -> bool:
         return any(mm is not None and abs(mm - there) > 0.05 for _, _, mm, there in self.wanted)
 
 
-def end(strip: Strip) -> str:
-    """The address of a small picture of a strip's end."""
-    patch = Patch("end", 0.0, 0.0, 0.0, strip.width, strip.thickness, 5.0)
-    return wood.address(strip, patch, present.preference("finish"))
-
+END_PPM = 1.6
+"""Pixels a mm of ends that are shown small."""
 
 MOST_TRIED = 60
 """So many earlier states are tried for one that can be built."""
@@ -274,25 +284,30 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
         fault = Fault(error.field, error.say(lengths), {}, error.stage, kept=True)
     ticks = Build(present.store().engine, board.id).ticks()
     drawn = looking.stage if any(s.id == looking.stage for s in sim.plan.stages) else sim.plan.stages[0].id
-    scene = Scene(board.id, sim, drawn, finish)
+    scene = Scene.of(board.id, sim, drawn, finish)
+    swatches, known = palette(board, sim), {r.stage.id: r for r in results}
+    ends = {strip.number: strip for strip in sim.strips if strip.number in {s.strip for s in swatches}}
+    if isinstance(stage, Mill) and stage.id in known:
+        ends |= {strip.number: strip for strip in known[stage.id].outcome.strips}
     woods = [LIBRARY[key] for key in wood_edits.used(board.plan) if key in LIBRARY]
     return Workspace(
-        board, sim, {r.stage.id: r for r in results}, looking, stage,
+        board, sim, known, looking, stage,
         thread(board, results, steps(sim, lengths, present.shop()), ticks, found, fault.stage if fault else ""),
         draw(scene, looking.view), inset(scene) if looking.view == "stage" else Markup(),
         figures(sim, present.shop()), found,
-        fields(stage, fault), rows(sim), fault, palette(board, sim), contrast(woods, finish), scene,
+        fields(stage, fault), rows(sim), fault, swatches, contrast(woods, finish), scene,
+        wood.ends(list(ends.values()), finish, END_PPM), {number: at for at, number in enumerate(ends)},
     )  # fmt: skip
 
 
 def palette(board: BoardView, sim: Simulation) -> list[Swatch]:
-    """The board's woods by letter, each with the end of one of its strips."""
+    """The board's woods by letter, each with one of its strips."""
     out = []
     for letter, key in wood_edits.letters(board.plan).items():
         strip = next((s for s in sim.strips if s.wood == key), None)
         named = LIBRARY.get(key)
         if named is not None:
-            out.append(Swatch(letter, key, named.name, named.tone.value, end(strip) if strip else ""))
+            out.append(Swatch(letter, key, named.name, named.tone.value, strip.number if strip else -1))
     return out
 
 

@@ -10,9 +10,10 @@ from markupsafe import Markup
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import rows
 from laberinto.core.simulate import Simulation
-from laberinto.drawing import bench, canvas, unfolded
+from laberinto.drawing import bench, unfolded
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.board import thumbnail
+from laberinto.drawing.canvas import Canvas
 from laberinto.drawing.skin import Flat, Painted
 
 from .. import present, wood
@@ -26,10 +27,17 @@ class Scene:
     sim: Simulation
     stage: str
     finish: str
+    skin: Painted
+    """Collects the wood that is drawn."""
+
+    @classmethod
+    def of(cls, board_id: int, sim: Simulation, stage: str, finish: str) -> Scene:
+        return cls(board_id, sim, stage, finish, Painted(sim, "w", wood.atlas_address, finish, canvas=Canvas()))
 
     @property
-    def skin(self) -> Painted:
-        return Painted(self.sim, "w", wood.address, self.finish)
+    def atlas(self) -> str:
+        """The address of all the wood in what was drawn, for who wants to ask for it early."""
+        return self.skin.atlas()[0] if self.skin.sheets else ""
 
     def address(self, what: str, stage: str = "", **more: str) -> str:
         """The address of a picture or of data of the wood at a stage; it names the wood, so it can be kept."""
@@ -43,11 +51,7 @@ def _face(scene: Scene, side: Side) -> str:
     piece = sim.board.pieces[0]
     words = f"The {'face' if side is Side.TOP else 'underside'} of {sim.plan.name}, {scene.finish}"
     numbered = rows(sim) if side is Side.TOP else ()
-    many = len(face_of(piece, side)) > canvas.MOST_SVG
-    painted = scene.address("face", side=side.value) if many else ""
-    return draw_board(
-        piece, scene.skin, present.lengths(), label=words, side=side, rows=numbered, painted=painted, edge=not many
-    )
+    return draw_board(piece, scene.skin, present.lengths(), label=words, side=side, rows=numbered)
 
 
 def _edges(scene: Scene) -> str:
@@ -64,9 +68,7 @@ def _stage(scene: Scene) -> str:
 def _round(scene: Scene) -> str:
     """Drawn from a corner; where the browser can, a solid to turn takes its place."""
     label = f"{scene.sim.plan.name} from above a corner"
-    flat = len(face_of(scene.sim.board.pieces[0], Side.TOP)) > canvas.MOST_SVG
-    skin = Flat(scene.sim, scene.finish) if flat else scene.skin
-    return unfolded.corner(scene.sim.board.pieces[0], skin, label=label)
+    return unfolded.corner(scene.sim.board.pieces[0], scene.skin, label=label)
 
 
 @dataclass(frozen=True, slots=True)

@@ -26,7 +26,7 @@ def page(board_id: int) -> str:
     on = Scored(sim, present.preference("finish"))
     found = scores(on)
     shown = next((score for score in found if score.key == request.args.get("show")), None)
-    skin = Painted(sim, "j", wood.address, present.preference("finish"))
+    skin = Painted(sim, "j", wood.atlas_address, present.preference("finish"))
     label = f"The face of {board.name}" + (f", {shown.label.lower()}" if shown else "")
     arranged = next((stage for stage in board.plan.stages if isinstance(stage, Arrange)), None)
     return render_template(

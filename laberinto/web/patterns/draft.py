@@ -180,7 +180,7 @@ def read(family: type[Family], values: Mapping[str, str]) -> Draft:
         return Draft(family, kept, {error.field or "name": error.say(present.lengths())})
     except LaberintoError as error:
         return Draft(family, kept, {"": error.say(present.lengths())})
-    skin = Painted(sim, "n", wood.address, present.preference("finish"))
+    skin = Painted(sim, "n", wood.atlas_address, present.preference("finish"))
     drawing = draw_board(sim.board.pieces[0], skin, present.lengths(), label="The face this makes")
     return Draft(
         family, kept, {}, made, sim, Markup(drawing), figures(sim, present.shop()), effort(sim),

@@ -103,7 +103,7 @@ def _picture(family: type[Family], sim: Simulation) -> Markup:
     face, finish, prefix = face_of(sim.board.pieces[0], Side.TOP), present.preference("finish"), f"g{family.key}"
     skin: Skin = Ringed(sim, prefix, finish)
     if len(family.wood_fields()) == 1:
-        skin = Painted(sim, prefix, wood.address, finish, ppm=CARD_PPM)
+        skin = Painted(sim, prefix, wood.atlas_address, finish, ppm=CARD_PPM)
     return Markup(thumbnail(face, skin, label=f"{family.title}: the face it makes"))
 
 

@@ -71,7 +71,7 @@ class Sizes:
     def drawing(self) -> Markup:
         assert self.chosen is not None
         sim = self.chosen.sim
-        skin = Painted(sim, "z", wood.address, present.preference("finish"))
+        skin = Painted(sim, "z", wood.atlas_address, present.preference("finish"))
         return Markup(draw_board(sim.board.pieces[0], skin, present.lengths(), label="The board of this size"))
 
     @property

@@ -62,20 +62,6 @@ def page(board_id: int) -> tuple[str, int]:
     return _page(find(board_id))
 
 
-@bp.get("/sign")
-def sign(board_id: int) -> str:
-    """A few words for the board's page where the store has too little of a wood; nothing where the store is not kept
-    at all, or the plan cannot be built."""
-    board = find(board_id)
-    if not store().lots() or any(cut.state == BOOKED for cut in store().cuts(board_id)):
-        return ""
-    try:
-        short = [c for c in cover(board_id, board_needs(board)) if c.short]
-    except LaberintoError:
-        return ""
-    return render_template("supply/sign.html", short=short)
-
-
 @bp.post("/plan")
 def plan(board_id: int) -> tuple[str, int]:
     """Search for a cut plan."""

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 
 from markupsafe import Markup
 
+from laberinto.core.errors import LaberintoError
 from laberinto.core.simulate import simulate
 from laberinto.core.timber import Lot, Need, needs
 from laberinto.core.timber.cutting import Aim, CutPlan, PlankCut, Saw, Stock, cut
@@ -16,7 +17,7 @@ from laberinto.core.woods import LIBRARY, Wood
 from laberinto.devices.yard import price_list
 from laberinto.drawing.timber import cutting, letter
 from laberinto.store import BoardView, CutView, LotView
-from laberinto.store.timber import RESERVED
+from laberinto.store.timber import BOOKED, RESERVED
 
 from .. import present, wood
 from ..jobs import Job
@@ -77,6 +78,17 @@ def free_for(board_id: int) -> list[tuple[LotView, int]]:
 def cover(board_id: int, found: Sequence[Need]) -> list[Cover]:
     """Whether there is wood enough, by volume."""
     return covers(found, ((view.lot, n) for view, n in free_for(board_id)), Saw.of(present.shop()))
+
+
+def short(board: BoardView) -> list[Cover]:
+    """Woods of which the store has too little for a board; none where no store is kept, where the board's wood is cut
+    already, or where its plan cannot be built."""
+    if not store().lots() or any(cut.state == BOOKED for cut in store().cuts(board.id)):
+        return []
+    try:
+        return [each for each in cover(board.id, board_needs(board)) if each.short]
+    except LaberintoError:
+        return []
 
 
 def search(board_id: int, found: tuple[Need, ...], aim: Aim, work: float = WORK) -> Callable[[Job], Planned]:

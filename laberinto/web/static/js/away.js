@@ -28,8 +28,7 @@ function quiet() {
 }
 
 document.addEventListener("htmx:sendError", (event) => {
-  const { elt, requestConfig } = event.detail;
-  if (elt?.closest("[data-quiet]")) return; // a sign that is only nice to have
+  const { requestConfig } = event.detail;
   if (workspace() && requestConfig?.verb === "post" && requestConfig.path === workspace().dataset.edit) {
     const values = Object.fromEntries(requestConfig.formData ?? new FormData());
     delete values.csrf_token;
@@ -65,7 +64,7 @@ async function send() {
     if (!first) values.revision = $(".history-tools input[name=revision]").value;
     first = false;
     try {
-      await htmx.ajax("POST", path, { target: "#workspace", swap: "innerHTML", values });
+      await htmx.ajax("POST", path, { target: "#workspace", swap: "morph:innerHTML", values });
     } catch {
       break; // away again: told and kept by the listener above
     }
@@ -97,6 +96,6 @@ if (workspace()) {
   note();
   if (unsent().length) again();
   else if (seen.path === here.path && seen.revision > here.revision) {
-    htmx.ajax("GET", window.location.pathname + window.location.search, { target: "#workspace", swap: "innerHTML" });
+    htmx.ajax("GET", window.location.pathname + window.location.search, { target: "#workspace", swap: "morph:innerHTML" });
   }
 }

@@ -1,6 +1,7 @@
 /* Dragging on the drawing: rows up and down or, with Shift held or moving sideways first, to the side; strips to another
    place; a strip's right edge to another width. */
 import { ask, whenIdle } from "./edits.js";
+import { carry } from "./paint.js";
 import { choose, chosen, hand, isRows, line, lines, list, move, onDrawing } from "./lines.js";
 
 let drag = null;
@@ -43,6 +44,7 @@ document.addEventListener("pointermove", (event) => {
   } else {
     const shift = drag.way === "side" || !drag.rows ? `translate(${dx} 0)` : `translate(0 ${dy})`;
     for (const at of hand(drag.at)) onDrawing(at)?.setAttribute("transform", shift);
+    carry();
   }
 });
 

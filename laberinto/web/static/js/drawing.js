@@ -1,7 +1,7 @@
-/* The large drawing under the hand: zoomed, panned, measured. A face of very many cells is painted on a canvas from the
-   same polygons and bitmaps: once, then zoomed as a bitmap and sharpened when still. */
+/* The large drawing under the hand: zoomed, panned, measured. */
 import { $, isTyping, workspace } from "./dom.js";
 import { written } from "./lengths.js";
+import { place, start } from "./paint.js";
 
 const room = () => $("#room");
 const svg = () => $("#room > svg.drawing");
@@ -51,118 +51,6 @@ function pan(dx, dy) {
 }
 
 const point = (event) => new DOMPoint(event.clientX, event.clientY).matrixTransform(svg().getScreenCTM().inverse());
-
-/* Canvas painting */
-const sheets = new Map();
-let paint = null;
-
-function sheet([href, width, height, top]) {
-  if (!sheets.has(href)) {
-    sheets.set(href, new Promise((done) => {
-      const image = new Image();
-      image.onload = () => done({ image, top, sx: width / image.naturalWidth, sy: height / image.naturalHeight });
-      image.onerror = () => done(null);
-      image.src = href;
-    }));
-  }
-  return sheets.get(href);
-}
-
-function outline(context, corners, map) {
-  context.beginPath();
-  for (let k = 0; k < corners.length; k += 2) {
-    const x = corners[k];
-    const y = corners[k + 1];
-    if (map) context.lineTo(map[0] * x + map[2] * y + map[4], map[1] * x + map[3] * y + map[5]);
-    else context.lineTo(x, y);
-  }
-  context.closePath();
-}
-
-/** Everything that can be seen, at the screen's own resolution. */
-function sharpen() {
-  const el = svg();
-  if (!paint?.ready || !el?.contains(paint.target)) return;
-  const { canvas, data, images } = paint;
-  const box = room().getBoundingClientRect();
-  const ratio = Math.min(window.devicePixelRatio || 1, 2);
-  canvas.width = Math.round(box.width * ratio);
-  canvas.height = Math.round(box.height * ratio);
-  canvas.style.width = `${box.width}px`;
-  canvas.style.height = `${box.height}px`;
-  const m = el.getScreenCTM();
-  const base = [m.a * ratio, 0, 0, m.d * ratio, (m.e - box.left) * ratio, (m.f - box.top) * ratio];
-  paint.drawn = { a: m.a, e: m.e - box.left, f: m.f - box.top };
-  canvas.style.transform = "none";
-  const context = canvas.getContext("2d");
-  context.setTransform(1, 0, 0, 1, 0, 0);
-  context.clearRect(0, 0, canvas.width, canvas.height);
-  context.setTransform(...base);
-  const patterns = images.map((found) => found && context.createPattern(found.image, "repeat"));
-  const [x0, y0, w, h] = view;
-  context.lineWidth = 0.25;
-  context.strokeStyle = "rgba(26, 18, 10, 0.38)";
-  for (const [number, map, corners] of data.patches) {
-    const px = map[0] * corners[0] + map[2] * corners[1] + map[4];
-    const py = map[1] * corners[0] + map[3] * corners[1] + map[5];
-    if (px < x0 - 80 || py < y0 - 80 || px > x0 + w + 80 || py > y0 + h + 80) continue;
-    outline(context, corners, map);
-    const found = images[number];
-    if (found) {
-      const { sx, sy, top } = found;
-      patterns[number].setTransform(new DOMMatrix([
-        map[0] * sx, map[1] * sx, map[2] * sy, map[3] * sy, map[4] + map[2] * top, map[5] + map[3] * top,
-      ]));
-      context.fillStyle = patterns[number];
-      context.fill();
-    }
-    context.stroke();
-  }
-  for (const [ink, opacity, corners] of data.veils) {
-    outline(context, corners);
-    context.globalAlpha = opacity;
-    context.fillStyle = ink;
-    context.fill();
-  }
-  context.globalAlpha = 1;
-  canvas.dataset.painted = String(data.patches.length);
-}
-
-let still = 0;
-/** While the view moves the bitmap moves with it; when it is still it is painted sharp. */
-function place() {
-  if (!paint?.ready || !paint.drawn) return;
-  const m = svg().getScreenCTM();
-  const box = room().getBoundingClientRect();
-  const k = m.a / paint.drawn.a;
-  paint.canvas.style.transform = `translate(${m.e - box.left - paint.drawn.e * k}px, ${m.f - box.top - paint.drawn.f * k}px) scale(${k})`;
-  window.clearTimeout(still);
-  still = window.setTimeout(sharpen, 140);
-}
-
-async function start() {
-  const target = $("#room .face[data-paint]:not([data-paint=''])");
-  if (!target) { paint = null; return; }
-  const source = target.dataset.paint;
-  if (paint?.source === source) {
-    paint.target = target;
-  } else {
-    const mine = { source, target };
-    paint = mine;
-    const answer = await fetch(source);
-    if (!answer.ok) return;
-    mine.data = await answer.json();
-    mine.images = await Promise.all(mine.data.sheets.map(sheet));
-    if (paint !== mine) return;
-    mine.ready = true;
-  }
-  if (!paint.ready) return;
-  paint.canvas = document.createElement("canvas");
-  paint.canvas.className = "painted";
-  paint.canvas.setAttribute("aria-hidden", "true");
-  room().prepend(paint.canvas);
-  sharpen();
-}
 
 /* Zoom and pan by wheel, drag, fingers, buttons and keys */
 document.addEventListener("wheel", (event) => {
@@ -300,7 +188,7 @@ document.addEventListener("keydown", (event) => {
 
 function ready() {
   const el = svg();
-  if (!el) { home = view = null; return; }
+  if (!el) { home = view = null; start(); return; }
   const now = `${room().dataset.view} ${$(".history-tools input[name=stage]")?.value}`;
   const box = boxOf(el);
   const same = now === shown && home && box.every((v, k) => Math.abs(v - home[k]) < 0.5);
@@ -308,9 +196,8 @@ function ready() {
   home = box;
   if (same && view) apply(); else view = [...box];
   ruler.from = null;
-  if (ruling()) $("#ruler")?.setAttribute("aria-pressed", "true");
   start();
+  place();
 }
 document.addEventListener("htmx:afterSwap", (event) => { if (event.detail.target?.id === "workspace") ready(); });
-window.addEventListener("resize", () => { if (paint?.ready) sharpen(); });
 ready();

@@ -19,7 +19,7 @@ export function place() {
 
 /** One edit by name. */
 export function ask(values) {
-  htmx.ajax("POST", workspace().dataset.edit, { target: "#workspace", swap: "innerHTML", values: { ...place(), ...values } });
+  htmx.ajax("POST", workspace().dataset.edit, { target: "#workspace", swap: "morph:innerHTML", values: { ...place(), ...values } });
 }
 
 const editsWorkspace = (event) => event.detail.target?.id === "workspace" && Boolean(workspace());
@@ -39,6 +39,12 @@ document.addEventListener("htmx:confirm", (event) => {
     event.preventDefault();
     const { id, href } = form;
     whenIdle(() => { const again = id && document.getElementById(id); if (again) again.click(); else window.location.assign(href); });
+    return;
+  }
+  if (form.matches("select[hx-post], input[hx-post]")) {
+    event.preventDefault();
+    const values = { ...JSON.parse(form.getAttribute("hx-vals")), [form.name]: form.value };
+    whenIdle(() => ask(values));
     return;
   }
   if (!(form instanceof HTMLFormElement)) return;

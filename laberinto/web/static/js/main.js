@@ -1,4 +1,5 @@
 /* What the pages do in the browser. Nothing about wood is computed here; every change is asked of the server. */
+import "./morph.js";
 import "./page.js";
 import "./edits.js";
 import "./lines.js";

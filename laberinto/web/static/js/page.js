@@ -17,6 +17,16 @@ document.addEventListener("submit", (event) => {
   if (ask && !window.confirm(ask)) event.preventDefault();
 }, true);
 
+// A list of all woods is long, and a page has one for each strip: it is filled in when it is about to be opened.
+function fill(event) {
+  const select = event.target.closest?.("select[data-woods]");
+  if (!select || select.options.length > 1) return;
+  const chosen = select.value;
+  select.replaceChildren($("#all-woods").content.cloneNode(true));
+  select.value = chosen;
+}
+for (const about of ["focusin", "pointerover", "pointerdown"]) document.addEventListener(about, fill, true);
+
 document.addEventListener("click", (event) => {
   const busy = event.target.closest("[data-busy]");
   if (busy) {

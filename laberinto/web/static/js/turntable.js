@@ -7,18 +7,16 @@ import {
 
 const CELL = 160;
 
-async function atlas(strips) {
+async function atlas({ atlas: href, strips }) {
   const across = Math.ceil(Math.sqrt(strips.length));
   const canvas = document.createElement("canvas");
   canvas.width = across * CELL;
   canvas.height = Math.ceil(strips.length / across) * CELL;
   const context = canvas.getContext("2d");
-  await Promise.all(strips.map(([href], number) => new Promise((done) => {
-    const image = new Image();
-    image.onload = () => { context.drawImage(image, (number % across) * CELL, Math.floor(number / across) * CELL, CELL, CELL); done(); };
-    image.onerror = done;
-    image.src = href;
-  })));
+  const image = new Image();
+  image.src = href;
+  await image.decode();
+  strips.forEach(([x, y, wide, tall], number) => context.drawImage(image, x, y, wide, tall, (number % across) * CELL, Math.floor(number / across) * CELL, CELL, CELL));
   const texture = new CanvasTexture(canvas);
   texture.colorSpace = SRGBColorSpace;
   texture.flipY = false;
@@ -73,7 +71,7 @@ async function show(box) {
     fetch(box.dataset.strips).then((answer) => answer.json()),
     new GLTFLoader().loadAsync(box.dataset.solid),
   ]);
-  const sheet = await atlas(found.strips);
+  const sheet = await atlas(found);
   if (!box.isConnected) return;
   const material = wood(sheet);
   const scene = new Scene();
@@ -86,7 +84,7 @@ async function show(box) {
     const sheets = new Float32Array(strip.count * 4);
     for (let k = 0; k < strip.count; k += 1) {
       const number = Math.round(strip.getX(k));
-      const [, width, thickness] = found.strips[number];
+      const [width, thickness] = found.strips[number].slice(4);
       sheets.set([number % sheet.across, Math.floor(number / sheet.across), width, thickness], k * 4);
     }
     geometry.setAttribute("sheet", new strip.constructor(sheets, 4));

@@ -1,0 +1,198 @@
+/* The wood of the large drawing, on a canvas beneath the SVG: painted once, moved as a bitmap while the view moves, and
+   painted sharp when it is still. What the wood looks like comes in one atlas; until it is there each wood has its plain
+   colour, and what is known already keeps its look. */
+import { $ } from "./dom.js";
+
+const SEAM = "rgba(26, 18, 10, 0.6)";
+const GAP = 0.2; // closes the gap between two facets, mm
+const MOST_TILES = 900;
+
+const room = () => $("#room");
+const svg = () => $("#room > svg.drawing");
+
+let painting = null;
+let drawn = null;
+let still = 0;
+
+/* Tiles: what each sheet shows, cut from an atlas, by what it shows. */
+const tiles = new Map();
+const atlases = new Map();
+
+function cut(image, data, fine) {
+  if (tiles.size > MOST_TILES) tiles.clear();
+  for (const [key, , x, y, wide, tall, left, top, across, down] of data.sheets) {
+    const known = tiles.get(key);
+    if (known && known.fine >= fine && known.across >= across && known.down >= down) continue;
+    const tile = new OffscreenCanvas(wide * fine, tall * fine);
+    tile.getContext("2d", { willReadFrequently: true }).drawImage(image, x * fine, y * fine, wide * fine, tall * fine, 0, 0, wide * fine, tall * fine);
+    tiles.set(key, { tile, fine, across, down, left, top, sx: across / tile.width, sy: down / tile.height, pattern: null });
+  }
+}
+
+function load(data, fine) {
+  const href = fine > 1 ? `${data.atlas}&fine=${fine}` : data.atlas;
+  if (!atlases.has(href)) {
+    const image = new Image();
+    image.src = href;
+    atlases.set(href, image.decode().then(() => { cut(image, data, fine); return true; }, () => false).finally(() => atlases.delete(href)));
+  }
+  return atlases.get(href);
+}
+
+const lacking = (data, fine) => data.sheets.some(([key, , , , , , , , across, down]) => {
+  const tile = tiles.get(key);
+  return !tile || tile.fine < fine || tile.across < across || tile.down < down;
+});
+
+/* Painting */
+function read(text) {
+  const data = JSON.parse(text);
+  for (const patch of data.patches) {
+    const [, , a, b, c, d, e, f] = patch;
+    const path = new Path2D();
+    for (let k = 8; k < patch.length; k += 2) path.lineTo(a * patch[k] + c * patch[k + 1] + e, b * patch[k] + d * patch[k + 1] + f);
+    path.closePath();
+    patch.path = path;
+  }
+  for (const line of data.lines) {
+    line.path = new Path2D();
+    for (let k = 1; k < line.length; k += 2) line.path.lineTo(line[k], line[k + 1]);
+    line.path.closePath();
+  }
+  return data;
+}
+
+function fill(context, patch, sheet) {
+  const [, leans, a, b, c, d, e, f] = patch;
+  const tile = tiles.get(sheet[0]);
+  if (tile) {
+    tile.pattern ??= context.createPattern(tile.tile, "repeat");
+    const { sx, sy } = tile;
+    const [left, top] = [sheet[6] + (sheet[8] - tile.across) / 2, sheet[7]];
+    tile.pattern.setTransform({ a: a * sx, b: b * sx, c: c * sy, d: d * sy, e: e + a * left + c * top, f: f + b * left + d * top });
+    context.fillStyle = tile.pattern;
+  } else context.fillStyle = sheet[1];
+  context.fill(patch.path);
+  if (!leans) return;
+  context.strokeStyle = context.fillStyle;
+  context.lineWidth = GAP;
+  context.stroke(patch.path);
+}
+
+/** What is carried along by hand: from and to which patch and line, and how far, mm. */
+function carried() {
+  const out = [];
+  for (const group of svg().querySelectorAll(".laid-row[transform], .piece[transform]")) {
+    const by = group.transform.baseVal.consolidate()?.matrix;
+    const laid = by && group.querySelector(".laid");
+    if (laid) out.push([...laid.dataset.laid.split(" ").map(Number), by.e, by.f]);
+  }
+  return out;
+}
+
+/** Everything that can be seen, at the screen's own resolution. */
+function paint() {
+  const el = svg();
+  const { canvas, data } = painting ?? {};
+  if (!data || !el || !canvas.isConnected) return;
+  const box = room().getBoundingClientRect();
+  const ratio = Math.min(window.devicePixelRatio || 1, 2);
+  const [wide, tall] = [Math.round(box.width * ratio), Math.round(box.height * ratio)];
+  if (canvas.width !== wide || canvas.height !== tall) {
+    canvas.width = wide;
+    canvas.height = tall;
+    canvas.style.width = `${box.width}px`;
+    canvas.style.height = `${box.height}px`;
+  }
+  const m = el.getScreenCTM();
+  drawn = { a: m.a, e: m.e - box.left, f: m.f - box.top };
+  canvas.style.transform = "none";
+  const context = canvas.getContext("2d", { willReadFrequently: true });
+  context.setTransform(1, 0, 0, 1, 0, 0);
+  context.clearRect(0, 0, wide, tall);
+  context.setTransform(m.a * ratio, 0, 0, m.d * ratio, drawn.e * ratio, drawn.f * ratio);
+  const moves = carried();
+  const veils = new Map();
+  for (const [at, ink, opacity] of data.veils) {
+    if (!veils.has(at)) veils.set(at, []);
+    veils.get(at).push([ink, opacity]);
+  }
+  const part = (from, to, firstLine, lastLine) => {
+    for (let at = from; at < to; at += 1) fill(context, data.patches[at], data.sheets[data.patches[at][0]]);
+    for (let at = from; at < to; at += 1) {
+      for (const [ink, opacity] of veils.get(at) ?? []) {
+        context.globalAlpha = opacity;
+        context.fillStyle = ink;
+        context.fill(data.patches[at].path);
+      }
+    }
+    context.globalAlpha = 1;
+    context.strokeStyle = SEAM;
+    for (let at = firstLine; at < lastLine; at += 1) {
+      context.lineWidth = data.lines[at][0];
+      context.stroke(data.lines[at].path);
+    }
+  };
+  let [at, line] = [0, 0];
+  for (const [from, to, firstLine, lastLine] of moves) {
+    part(at, from, line, firstLine);
+    [at, line] = [to, lastLine];
+  }
+  part(at, data.patches.length, line, data.lines.length);
+  for (const [from, to, firstLine, lastLine, dx, dy] of moves) {
+    context.save();
+    context.translate(dx, dy);
+    part(from, to, firstLine, lastLine);
+    context.restore();
+  }
+  canvas.dataset.painted = String(data.patches.length);
+}
+
+/** Paint again where finer wood is wanted than there is. */
+async function sharpen() {
+  paint();
+  const { data } = painting ?? {};
+  if (!data || !svg()) return;
+  const ratio = Math.min(window.devicePixelRatio || 1, 2);
+  const [, , , , wide, , , , across] = data.sheets[0] ?? [];
+  const fine = wide && svg().getScreenCTM().a * ratio > (1.3 * wide) / across ? 2 : 1;
+  if (!lacking(data, fine)) return;
+  if (await load(data, fine) && painting?.data === data) paint();
+}
+
+/** While the view moves the bitmap moves with it; when it is still it is painted sharp. */
+export function place() {
+  if (!painting?.data || !drawn || !svg()) return;
+  const m = svg().getScreenCTM();
+  const box = room().getBoundingClientRect();
+  const k = m.a / drawn.a;
+  const [dx, dy] = [m.e - box.left - drawn.e * k, m.f - box.top - drawn.f * k];
+  if (Math.abs(k - 1) < 1e-4 && Math.hypot(dx, dy) < 0.05) return;
+  painting.canvas.style.transform = `translate(${dx}px, ${dy}px) scale(${k})`;
+  window.clearTimeout(still);
+  still = window.setTimeout(sharpen, 140);
+}
+
+/** Pieces that are dragged take their wood along. */
+export const carry = () => paint();
+
+/** Take up the drawing that is on show. */
+export function start() {
+  const source = $("#room > svg.drawing .painting");
+  if (!source) {
+    painting?.canvas?.remove();
+    painting = null;
+    return;
+  }
+  const { key } = source.dataset;
+  if (painting?.key === key && painting.canvas.isConnected) return;
+  const canvas = painting?.canvas?.isConnected ? painting.canvas : document.createElement("canvas");
+  canvas.className = "painted";
+  canvas.setAttribute("aria-hidden", "true");
+  if (!canvas.isConnected) room().prepend(canvas);
+  painting = { key, canvas, data: read(source.dataset.painting) };
+  sharpen();
+}
+
+window.addEventListener("resize", () => { if (painting?.data) sharpen(); });
+window.addEventListener("beforeprint", () => paint());

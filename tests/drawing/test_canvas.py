@@ -1,0 +1,128 @@
+"""Wood for a canvas: all of it laid down, its sheets packed so that none lies on another, and lines only at joints."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+from xml.etree import ElementTree
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from laberinto.core.errors import InputError
+from laberinto.core.faces import Side, face_of
+from laberinto.core.patterns import FAMILIES, Alternating
+from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.strips import Strip, rings_for
+from laberinto.core.units import Lengths
+from laberinto.core.woods import LIBRARY
+from laberinto.drawing import atlas, bench, board
+from laberinto.drawing.atlas import Atlas, Sheet
+from laberinto.drawing.canvas import Canvas
+from laberinto.drawing.merge import merged
+from laberinto.drawing.seams import seams
+from laberinto.drawing.skin import Painted
+
+SVG = "{http://www.w3.org/2000/svg}"
+
+
+def painting(sim: Simulation, svg: str) -> tuple[ElementTree.Element, dict[str, Any]]:
+    root = ElementTree.fromstring(svg)
+    (data,) = root.iter(f"{SVG}metadata")
+    return root, json.loads(data.get("data-painting", ""))
+
+
+def skin_of(sim: Simulation) -> Painted:
+    return Painted(sim, "t", lambda token, finish: f"/{finish}/{token}", canvas=Canvas())
+
+
+def area(ring: list[float]) -> float:
+    x, y = np.array(ring[::2]), np.array(ring[1::2])
+    return float(abs(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y)) / 2)
+
+
+@pytest.mark.parametrize("family", ["alternating", "chevron", "chaos"])
+def test_the_patches_cover_the_face_and_its_edge(family: str) -> None:
+    sim = simulate(FAMILIES[family]().plan("Laid"))
+    piece = sim.board.pieces[0]
+    root, data = painting(sim, board.board(piece, skin_of(sim), Lengths(), label="x"))
+    covered = sum(area(corners) * abs(a * d - b * c) for _, _, a, b, c, d, _e, _f, *corners in data["patches"])
+    width, length, thick = sim.board.size
+    assert covered == pytest.approx(width * (length + thick), rel=2e-3)
+    ranges = [[*map(int, g.get("data-laid", "").split())] for g in root.iter(f"{SVG}g") if g.get("class") == "laid"]
+    assert [r[0] for r in ranges] == [0, *(r[1] for r in ranges[:-1])] and ranges[-1][1] == len(data["patches"])
+    assert all(0 <= sheet < len(data["sheets"]) for sheet, *_ in data["patches"])
+
+
+def test_each_row_on_the_bench_takes_its_own_wood_along() -> None:
+    sim = simulate(Alternating(strips=6, slices=5).plan("Rows"))
+    root, data = painting(sim, bench.stage(sim, sim["rows"], skin_of(sim), Lengths()))
+    rows = [g for g in root.iter(f"{SVG}g") if g.get("class") == "laid-row"]
+    laid = [next(g for g in row.iter(f"{SVG}g") if g.get("class") == "laid").get("data-laid", "") for row in rows]
+    assert len(rows) == 5 and len(set(laid)) == 5 and len(data["lines"]) == 30
+
+
+strips = st.builds(
+    lambda number, width, thick: Strip(
+        number, number, "oak", width, thick, 500.0, rings_for(LIBRARY["oak"], number, width, thick)
+    ),
+    st.integers(1, 60), st.floats(3, 120), st.floats(8, 60),
+)  # fmt: skip
+
+
+@given(st.lists(strips, min_size=1, max_size=40), st.floats(1, 6))
+def test_no_sheet_lies_on_another_and_an_address_says_it_all(several: list[Strip], ppm: float) -> None:
+    made = Atlas.of(Sheet.of(strip, "end", 0.0, (0.0, 0.0), round(ppm, 2), "") for strip in several)
+    taken = np.zeros((made.height, made.width), int)
+    for place in made.places:
+        spot = taken[place.y : place.y + place.height, place.x : place.x + place.width]
+        assert spot.shape == (place.height, place.width)
+        spot += 1
+    assert taken.max() == 1
+    again = atlas.read(made.token)
+    assert again.places == made.places and [s.rings for s in again.sheets] == [s.rings for s in made.sheets]
+
+
+def test_a_strip_made_wider_keeps_its_look() -> None:
+    """From 31 to 34 mm the same bitmap serves, its middle in the strip's middle."""
+
+    def end(width: float) -> Sheet:
+        strip = Strip(0, 3, "oak", width, 40.0, 500.0, rings_for(LIBRARY["oak"], 3, width, 40.0))
+        return Sheet.of(strip, "end", 0.0, (0.0, 0.0), 2.5, "")
+
+    narrow, wide = end(31.0), end(34.0)
+    assert Atlas.of([narrow]).token == Atlas.of([wide]).token
+    assert narrow.left + narrow.patch.width / 2 == 15.5 and wide.left + wide.patch.width / 2 == 17
+
+
+@given(st.text(max_size=60) | st.binary(max_size=60).map(lambda b: b.hex()))
+def test_what_is_no_token_is_refused_in_words(token: str) -> None:
+    with pytest.raises(InputError):
+        atlas.jpeg(token, "oiled")
+
+
+def test_an_atlas_that_would_take_long_is_refused() -> None:
+    strip = Strip(0, 3, "oak", 4000.0, 4000.0, 500.0, rings_for(LIBRARY["oak"], 3, 40, 40))
+    many = Atlas.of([Sheet.of(strip, "end", 0.0, (0.0, 0.0), 2.5, "")] * 40_000)
+    with pytest.raises(InputError):
+        atlas.jpeg(many.token, "oiled", 2)
+
+
+def test_a_hollow_has_lines_where_blocks_meet_and_nowhere_else() -> None:
+    """Each block that is seen has one outline, however many planes the knife left of it; a block's outline holds all of
+    its planes."""
+    sim = simulate(FAMILIES["hollowed"]().plan("Hollow"))
+    face = merged(face_of(sim.board.pieces[0], Side.TOP))
+    found = seams(face)
+    assert found is not None
+    blocks = {(s, *m) for s, m in zip(face.strip.tolist(), np.round(face.maps.reshape(-1, 6), 4).tolist(), strict=True)
+              for m in [tuple(m)]}  # fmt: skip
+    assert len(blocks) <= len(found) < len(face) / 2
+    assert sum(area(ring.ravel().tolist()) for ring in found) == pytest.approx(float(face.areas().sum()), rel=0.02)
+
+
+def test_a_flat_face_needs_no_other_outlines() -> None:
+    sim = simulate(Alternating(strips=6, slices=5).plan("Flat"))
+    assert seams(merged(face_of(sim["trimmed"].pieces[0], Side.TOP))) is None
