@@ -31,7 +31,10 @@ def board(
     size = 0.025 * max(length + thickness, width * 0.8)
     gap = size * 1.6
     inner = tag("g", wood(face, skin), class_="face")
-    inner += tag("rect", width=width, height=length, fill="none", stroke="#000", stroke_opacity=0.5, stroke_width=0.4)
+    if _fills(face, SHARP):
+        inner += tag(
+            "rect", width=width, height=length, fill="none", stroke="#000", stroke_opacity=0.5, stroke_width=0.4
+        )
     inner += _rows(rows, width, size)
     inner += dims.across(0, width, -size * 1.9, lengths.show(width, unit=False), size, reach=-0.01, strong=True)
     inner += dims.along(width + size * 2.1, 0, length, lengths.show(length, unit=False), size, reach=width, strong=True)
@@ -84,13 +87,21 @@ def mark_turned(x: float, y: float, size: float) -> str:
 SQUARE = 0.98
 """A face that fills this share of the rectangle round it is one, but for rounded corners."""
 
+SHARP = 0.9998
+"""A face that fills this share of it has corners, too."""
+
+
+def _fills(face: Face, share: float) -> bool:
+    """Whether a face fills this share of the rectangle round it."""
+    return float(face.areas().sum()) > share * float(face.size[0]) * float(face.size[1])
+
 
 def thumbnail(face: Face, skin: Skin, *, label: str, within: tuple[float, float] | None = None) -> str:
     """The bare face, for lists of boards. ``within`` (mm) leaves room round it, so that several are to one scale."""
     width, length = (float(v) for v in face.size)
     inner = wood(face, skin, seam=0.3)
     wide, long = within or (width, length)
-    square = within is None and float(face.areas().sum()) > SQUARE * width * length
+    square = within is None and _fills(face, SQUARE)
     return document(
         tag("defs", skin.defs()) + inner, wide, long, label=label, left=(width - wide) / 2, top=(length - long) / 2,
         class_="thumb square" if square else "thumb",  # the shadow of a plain rectangle costs next to nothing

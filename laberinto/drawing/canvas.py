@@ -4,7 +4,8 @@ takes. Lines, numbers and all one can take hold of stay SVG, above it.
 ``atlas`` is the address of the bitmap of all wood and ``size`` its pixels; a ``sheet`` is [what it shows, colour, x, y,
 width, height in the atlas, left, top, width, height in the strip's own coordinates, mm]; a ``patch`` is [sheet,
 leaning, map of six numbers, corners in the strip's own coordinates]; a ``veil`` is [patch, colour, opacity]; ``lines``
-is a list of [width in mm, corners]. Corners run x, y, x, y in mm.
+is a list of [width in mm, patch] where a patch's own outline is drawn, or [width in mm, corners]. Corners run x, y, x,
+y in mm.
 """
 
 from __future__ import annotations
@@ -48,13 +49,11 @@ class Canvas:
         if dim:
             self.veils += [[first + at, "#000", dim] for at in range(len(face))]
         if seam:
-            points = np.round(moved(face.points, place), 2) + 0.0
             found = seams(face)
             if found is None:
-                found = [points[face.ptr[i] : face.ptr[i + 1]] for i in range(len(face))]
+                self.lines += [[seam, first + at] for at in range(len(face))]
             else:
-                found = [np.round(moved(ring, place), 2) + 0.0 for ring in found]
-            self.lines += [[seam, *ring.ravel().tolist()] for ring in found]
+                self.lines += [[seam, *(np.round(moved(ring, place), 2) + 0.0).ravel().tolist()] for ring in found]
         return tag("g", class_="laid", data_laid=f"{first} {len(self.patches)} {line} {len(self.lines)}")
 
     def data(self, order: list[str], href: str, atlas: Atlas) -> str:

@@ -16,7 +16,7 @@ LEANS = 0.9999
 GLOOM, GLOOM_DEPTH = 0.34, 12.0
 """What lies below the face lies in the shade: opacity far down, and the depth in mm that brings it two thirds there."""
 
-LEAST = 0.02
+LEAST = 0.03
 """Opacity that nobody sees."""
 
 

@@ -66,7 +66,7 @@ def test_by_mouse(page: Page, server: Server) -> None:
     expect(page.get_by_role("heading", name="Stand up and arrange the slices")).to_be_visible()
     page.locator(".drawing .laid-row").nth(3).click()
     expect(page.locator("#row-3")).to_be_focused()
-    page.locator("#row-3").get_by_title("Flip").click()
+    page.get_by_role("button", name="Flip", exact=True).click()
     expect(page.locator("#row-3")).to_contain_text("by hand")
 
     # the server is killed; what was shown is there when it comes back, and the edit made meanwhile is sent then

@@ -163,6 +163,7 @@ def test_strips_on_the_drawing(page: Page, server: Server) -> None:
     page.locator("#strip-tools summary").click()
     page.get_by_role("button", name="Quarter").click()
     expect(page.locator("#strip-3")).to_contain_text("quarter sawn")
+    page.locator("#ring-tools summary").click()
     page.get_by_role("button", name="Alternate").click()
     expect(page.locator("#strip-1")).to_contain_text("face over")
 

@@ -67,26 +67,29 @@ def board_needs(board: BoardView) -> tuple[Need, ...]:
     return needs(simulate(board.plan), present.shop())
 
 
-def free_for(board_id: int) -> list[tuple[LotView, int]]:
-    """Lots with the pieces a board may take: the free ones, and those it holds already."""
-    held = {
-        number: n for taken in store().cuts(board_id) if taken.state == RESERVED for number, n in taken.took.items()
-    }
+def free_for(board_id: int, cuts: Sequence[CutView] | None = None) -> list[tuple[LotView, int]]:
+    """Lots with the pieces a board may take: the free ones, and those it holds already by its ``cuts``."""
+    taken = store().cuts(board_id) if cuts is None else cuts
+    held = {number: n for each in taken if each.state == RESERVED for number, n in each.took.items()}
     return [(view, view.free + held.get(view.id, 0)) for view in store().lots()]
 
 
 def cover(board_id: int, found: Sequence[Need]) -> list[Cover]:
     """Whether there is wood enough, by volume."""
-    return covers(found, ((view.lot, n) for view, n in free_for(board_id)), Saw.of(present.shop()))
+    return _covered(found, free_for(board_id))
+
+
+def _covered(found: Sequence[Need], free: Sequence[tuple[LotView, int]]) -> list[Cover]:
+    return covers(found, ((view.lot, n) for view, n in free), Saw.of(present.shop()))
 
 
 def short(board: BoardView) -> list[Cover]:
     """Woods of which the store has too little for a board; none where no store is kept, where the board's wood is cut
     already, or where its plan cannot be built."""
-    if not store().lots() or any(cut.state == BOOKED for cut in store().cuts(board.id)):
-        return []
+    cuts = store().cuts(board.id)
+    lots = [] if any(cut.state == BOOKED for cut in cuts) else free_for(board.id, cuts)
     try:
-        return [each for each in cover(board.id, board_needs(board)) if each.short]
+        return [each for each in _covered(board_needs(board), lots) if each.short] if lots else []
     except LaberintoError:
         return []
 

@@ -8,6 +8,9 @@ export const line = (at) => list() && $(`.line[data-at="${at}"]`, list());
 export const isRows = () => list()?.dataset.name === "row";
 export const onDrawing = (at) => $(isRows() ? `.drawing .laid-row[data-row="${at}"]` : `.drawing .piece[data-piece="${at}"]`);
 
+/** What is done to the chosen ones. */
+const FOR_CHOSEN = '.list-tools [data-op^="strip-"], .list-tools [data-op^="row-"]';
+
 export const chosen = new Set();
 let anchor = 0;
 
@@ -18,6 +21,7 @@ function show() {
     line(at)?.setAttribute("aria-current", "true");
     onDrawing(at)?.classList.add("chosen");
   }
+  document.querySelectorAll(FOR_CHOSEN).forEach((el) => { el.disabled = !chosen.size; });
   lines().forEach((el) => { if (!chosen.has(Number(el.dataset.at))) el.removeAttribute("aria-current"); });
 }
 
@@ -63,7 +67,7 @@ function press(button, at) {
   const last = lines().length - 1;
   const name = list()?.dataset.name;
   // after a removal the focus goes to the strip that moved up
-  const stay = at === undefined ? "" : button.dataset.op === "strip-remove" ? `strip-${Math.max(Math.min(ats[0], last - ats.length), 0)}` : `${name}-${at}`;
+  const stay = button.dataset.op !== "strip-remove" && at === undefined ? "" : button.dataset.op === "strip-remove" ? `strip-${Math.max(Math.min(ats[0], last - ats.length), 0)}` : `${name}-${at}`;
   const more = {};
   for (const key of ["kind", "sawn"]) if (key in button.dataset) more[key] = button.dataset[key];
   if (button.dataset.op === "strip-remove") chosen.clear();
@@ -121,7 +125,7 @@ document.addEventListener("keydown", (event) => {
     choose(Number(at.dataset.at) + step, { focus: true, stretch: event.shiftKey });
     return;
   }
-  const tool = !event.altKey && !event.shiftKey && $(`.line-tools [data-key="${key}"]`, at);
+  const tool = !event.altKey && !event.shiftKey && $(`.list-tools [data-key="${key}"]`);
   if (!tool && !letter && !(event.altKey && (step || (side && isRows())))) return;
   event.preventDefault();
   // by the time it is this key's turn the line may be another one: the one then in focus
@@ -132,7 +136,7 @@ document.addEventListener("keydown", (event) => {
     if (letter) ask({ op: "strip-letter", letter: key, at: hand(index).join(","), focus: now.id });
     else if (event.altKey && step) { const ats = hand(index); move(ats, ats[0] + step); }
     else if (event.altKey) ask({ op: "row-shift", mm: side * Number(workspace().dataset.step), at: hand(index).join(","), focus: now.id });
-    else press($(`.line-tools [data-key="${key}"]`, now), index);
+    else press($(`.list-tools [data-key="${key}"]`), index);
   });
 });
 

@@ -4,7 +4,7 @@
 import { $ } from "./dom.js";
 
 const SEAM = "rgba(26, 18, 10, 0.6)";
-const GAP = 0.2; // closes the gap between two facets, mm
+const GAP = 1.2; // pixels: a line that closes the gap between two facets
 const MOST_TILES = 900;
 
 const room = () => $("#room");
@@ -55,6 +55,7 @@ function read(text) {
     patch.path = path;
   }
   for (const line of data.lines) {
+    if (line.length === 2) { line.path = data.patches[line[1]].path; continue; }
     line.path = new Path2D();
     for (let k = 1; k < line.length; k += 2) line.path.lineTo(line[k], line[k + 1]);
     line.path.closePath();
@@ -75,8 +76,31 @@ function fill(context, patch, sheet) {
   context.fill(patch.path);
   if (!leans) return;
   context.strokeStyle = context.fillStyle;
-  context.lineWidth = GAP;
+  context.lineWidth = GAP / context.getTransform().a;
   context.stroke(patch.path);
+}
+
+/** Light and shade, added up on a sheet of their own: where two meet, their smoothed edges make a whole. */
+let glass = null;
+function shade(context, data, from, to) {
+  const { width, height } = context.canvas;
+  if (!data.veils.some(([at]) => at >= from && at < to)) return;
+  if (glass?.width !== width || glass.height !== height) glass = new OffscreenCanvas(width, height);
+  const over = glass.getContext("2d", { willReadFrequently: true });
+  over.resetTransform();
+  over.clearRect(0, 0, width, height);
+  over.setTransform(context.getTransform());
+  over.globalCompositeOperation = "lighter";
+  for (const [at, ink, opacity] of data.veils) {
+    if (at < from || at >= to) continue;
+    over.globalAlpha = opacity;
+    over.fillStyle = ink;
+    over.fill(data.patches[at].path);
+  }
+  context.save();
+  context.resetTransform();
+  context.drawImage(glass, 0, 0);
+  context.restore();
 }
 
 /** What is carried along by hand: from and to which patch and line, and how far, mm. */
@@ -112,21 +136,9 @@ function paint() {
   context.clearRect(0, 0, wide, tall);
   context.setTransform(m.a * ratio, 0, 0, m.d * ratio, drawn.e * ratio, drawn.f * ratio);
   const moves = carried();
-  const veils = new Map();
-  for (const [at, ink, opacity] of data.veils) {
-    if (!veils.has(at)) veils.set(at, []);
-    veils.get(at).push([ink, opacity]);
-  }
   const part = (from, to, firstLine, lastLine) => {
     for (let at = from; at < to; at += 1) fill(context, data.patches[at], data.sheets[data.patches[at][0]]);
-    for (let at = from; at < to; at += 1) {
-      for (const [ink, opacity] of veils.get(at) ?? []) {
-        context.globalAlpha = opacity;
-        context.fillStyle = ink;
-        context.fill(data.patches[at].path);
-      }
-    }
-    context.globalAlpha = 1;
+    shade(context, data, from, to);
     context.strokeStyle = SEAM;
     for (let at = firstLine; at < lastLine; at += 1) {
       context.lineWidth = data.lines[at][0];
