@@ -5,7 +5,7 @@ Machines differ and are noisy: read the ratios, which come from one run.
 
 from __future__ import annotations
 
-from bench import cutting, edits, engine, gallery
+from bench import cutting, edits, engine, gallery, hand
 
 
 def main() -> None:
@@ -29,6 +29,8 @@ def main() -> None:
         print(f"{name:48} {kilobytes:12.0f} kB")
     print()
     gallery.main()
+    print()
+    hand.main()
     print()
     cutting.main()
 

@@ -72,9 +72,10 @@ def paint_ahead(board: BoardView) -> None:
     sim, results, _ = good(board)
     for result, look in zip(results, finishes(results), strict=True):
         draw_knot(sim, result, look)
-    scene = Scene.of(board.id, sim, sim.plan.stages[0].id, finish)
-    draw(scene, "face")
-    atlas.jpeg(scene.skin.atlas()[1].token, finish)
+    for view in ("face", "edges"):
+        scene = Scene.of(board.id, sim, sim.plan.stages[0].id, finish)
+        draw(scene, view)
+        atlas.jpeg(scene.skin.atlas()[1].token, finish)
 
 
 @bp.get("/solid/<stage>")

@@ -168,8 +168,11 @@ async function sharpen() {
   const ratio = Math.min(window.devicePixelRatio || 1, 2);
   const [, , , , wide, , , , across] = data.sheets[0] ?? [];
   const fine = wide && svg().getScreenCTM().a * ratio > (1.3 * wide) / across ? 2 : 1;
-  if (!lacking(data, fine)) return;
-  if (await load(data, fine) && painting?.data === data) paint();
+  if (lacking(data, fine)) {
+    if (!await load(data, fine) || painting?.data !== data) return;
+    paint();
+  }
+  painting.canvas.dataset.sharp = painting.key;
 }
 
 /** While the view moves the bitmap moves with it; when it is still it is painted sharp. */
