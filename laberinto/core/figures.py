@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .glueups import glue_grams
+from .marks import ends
 from .shop import Shop
 from .simulate import Simulation
 from .solid import Cells
@@ -59,7 +60,7 @@ class CutLine:
     width: float
     thickness: float
     length: float
-    marks: tuple[int, ...]
+    marks: tuple[str, ...]
     over: tuple[float, float, float]
     """Oversize in length, width and thickness."""
 
@@ -138,11 +139,13 @@ def blocks(cells: Cells) -> int:
 
 def cut_list(sim: Simulation, stage_id: str | None = None, shop: Shop | None = None) -> tuple[CutLine, ...]:
     """Strips to mill at one stage, or at all, like with like, widest first within a wood."""
-    groups: dict[tuple[str, float, float, float], list[int]] = {}
+    groups: dict[tuple[str, float, float, float], list[str]] = {}
+    named = ends(sim)
     for result in sim.results:
         if isinstance(result.stage, Mill) and stage_id in (None, result.stage.id):
             for strip in result.outcome.strips:
-                groups.setdefault((strip.wood, strip.width, strip.thickness, strip.length), []).append(strip.mark)
+                alike = strip.wood, strip.width, strip.thickness, strip.length
+                groups.setdefault(alike, []).append(named[strip.number])
     over = (shop or Shop()).rough
     lines = (
         CutLine(wood, sim.woods[wood].name, len(marks), width, thickness, length, tuple(marks), over)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from laberinto.core.faces import Face, Side, face_of
+from laberinto.core.marks import ends
 from laberinto.core.simulate import Simulation
 from laberinto.core.stages import Arrange, Mill
 from laberinto.core.steps import Map, Step
@@ -24,6 +25,7 @@ def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
     width, height = (float(v) for v in face.size)
     size = 0.026 * width
     tall = max(height, size * 2.4)
+    marks = ends(sim)
     turned = {strip: words for strip, words in _turned(sim).items() if words}
     inner = wood(face, Flat(sim), shift(0, (tall - height) / 2), seam=size * 0.05)
     for i in range(len(face)):
@@ -31,7 +33,7 @@ def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
         strip = sim.strips[int(face.strip[i])]
         light = sim.woods[strip.wood].tone.value != "dark"
         inner += text(
-            (x0 + x1) / 2, tall / 2 + size * 0.42, str(strip.number + 1), size * 1.15,
+            (x0 + x1) / 2, tall / 2 + size * 0.42, marks[strip.number], size * 1.15,
             fill="#1d2329" if light else "#ffffff", font_weight="600",
         )  # fmt: skip
         width_ = lengths.show(x1 - x0, unit=False)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 
+from laberinto.core.marks import letter
 from laberinto.core.strips import Sawn, Strip, rings_for
 from laberinto.core.timber import Lot, Need
 from laberinto.core.timber.cutting import PlankCut, Rest, Section
@@ -19,11 +20,6 @@ Address = Callable[[Strip, Patch, str], str]
 
 PPM = 0.5
 """Pixels a mm of a piece's picture."""
-
-
-def letter(at: int) -> str:
-    """The letter of a need, in its order: A to Z, then AA."""
-    return chr(65 + at) if at < 26 else letter(at // 26 - 1) + chr(65 + at % 26)
 
 
 def grain(lot: Lot, number: int, address: Address, finish: str) -> str:

@@ -5,7 +5,9 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from itertools import count
 
+from laberinto.core.marks import letter
 from laberinto.core.plan import OFFCUT, Plan
 from laberinto.core.rules import Check, Severity
 from laberinto.core.simulate import StageResult
@@ -94,12 +96,12 @@ def _panels(board: BoardView) -> dict[str, str]:
     """Which panel each stage belongs to, by letter; all empty where there is one only."""
     out: dict[str, str] = {}
     several = sum(isinstance(stage, Mill) for stage in board.plan.stages) > 1
-    letters = iter("ABCDEFGHIJKLMNOPQRSTUVWXYZ")
+    letters = map(letter, count())
     for stage in board.plan.stages:
         if not several:
             out[stage.id] = ""
         elif isinstance(stage, Mill):
-            out[stage.id] = next(letters, "…")
+            out[stage.id] = next(letters)
         else:
             from_ = dict.fromkeys(out[name.removesuffix(OFFCUT)] for name in stage.sources)
             out[stage.id] = " + ".join(name for name in from_ if name) if len(from_) > 1 else next(iter(from_))

@@ -9,13 +9,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.errors import InputError
+from laberinto.core.marks import runs
 from laberinto.core.patterns import Alternating
 from laberinto.core.shop import Shop
 from laberinto.core.simulate import simulate
 from laberinto.core.timber import Defect, Lot, LotKind, Need, needs
 from laberinto.core.timber.cutting import Saw
 from laberinto.core.timber.lines import LineError, read_line, read_lines, written
-from laberinto.core.timber.needs import marks
 from laberinto.core.timber.supply import WASTED, covers, fits
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
@@ -125,7 +125,8 @@ def test_a_board_asks_for_its_strips_with_room_to_work_them() -> None:
         ("plum", 5, 670, 33, 36),
     ]
     assert found[0].name == "beech 1, 3, 5, 7, 9"
-    assert marks([4, 1, 2, 3, 7, 9, 10]) == "1–4, 7, 9, 10"
+    assert runs(["4", "1", "2", "3", "7", "9", "10"]) == "1–4, 7, 9, 10"
+    assert runs(["B1", "A2", "A10", "A3", "A1"]) == "A1–A3, A10, B1"
 
 
 def test_only_wood_that_a_strip_can_come_from_is_counted() -> None:

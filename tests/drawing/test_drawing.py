@@ -9,8 +9,9 @@ from laberinto.core import cutters
 from laberinto.core.edits import strips
 from laberinto.core.errors import InputError
 from laberinto.core.faces import SECTIONS, Side, face_of
-from laberinto.core.figures import rows
+from laberinto.core.figures import cut_list, rows
 from laberinto.core.patterns import FAMILIES, Alternating
+from laberinto.core.plan import read_plan
 from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.solid import Tool, boxes, carve
 from laberinto.core.stages.mill import StripTurn
@@ -94,6 +95,36 @@ def test_the_map_of_a_glue_up_says_how_a_strip_is_turned(sim: Simulation) -> Non
     step = next(step for step in steps(turned) if step.key == "panel.glue")
     words = [e.text for e in ElementTree.fromstring(maps.panel(turned, step, Lengths())).iter(f"{SVG}text") if e.text]
     assert words[:8] == ["1", "30", "2", "30", "face over", "end for end", "3", "30"]
+
+
+def test_cut_list_steps_and_maps_know_a_strip_by_one_name() -> None:
+    """Two panels, one of whose lines was typed anew: each map shows its panel's strips from the left, and the cut list
+    and the steps ask for just those."""
+    strip = {"wood": "beech", "width": 30}
+    plan = read_plan(
+        {
+            "format": "laberinto-plan", "version": 1, "name": "Two",
+            "stages": [
+                {"id": "a", "kind": "mill", "thickness": 30, "length": 300,
+                 "strips": [strip | {"mark": 7}, strip | {"wood": "plum", "width": 40, "mark": 2}, strip | {"mark": 9}]},
+                {"id": "ga", "kind": "glue", "from": "a"},
+                {"id": "b", "kind": "mill", "thickness": 30, "length": 300, "strips": [strip, strip | {"wood": "oak"}]},
+                {"id": "gb", "kind": "glue", "from": "b"},
+                {"id": "g", "kind": "glue", "from": "ga", "also": ["gb"]},
+            ],
+        }
+    )  # fmt: skip
+    both = simulate(plan)
+    todo = {step.key: step for step in steps(both)}
+    for panel, marks in (("a", ["A1", "A2", "A3"]), ("b", ["B1", "B2"])):
+        words = [
+            e.text
+            for e in ElementTree.fromstring(maps.panel(both, todo[f"g{panel}.glue"], Lengths())).iter(f"{SVG}text")
+        ]
+        assert [word for word in words if word and word[0] in "AB"] == marks
+        assert sorted(m for line in cut_list(both, panel) for m in line.marks) == marks
+    assert {line.name: line.marks for line in cut_list(both, "a")} == {"Beech": ("A1", "A3"), "Plum": ("A2",)}
+    assert any("A1–A3" in line for line in todo["a.rip"].lines)
 
 
 def test_a_thumbnail_defines_its_rings(sim: Simulation) -> None:

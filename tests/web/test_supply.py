@@ -108,6 +108,8 @@ def test_the_boards_page_warns_early_and_a_booked_cut_prices_the_bill(
     used = sum(p.used for p in cut.plan.planks if p.stock.lot.wood == "plum") / 1e6
     bill = visitor.get(f"/boards/{made}/cost").get_data(as_text=True)
     assert bill.count("by the cut plan") == 2 and f"{used:.2f} l" in bill
+    steps = visitor.get(f"/boards/{made}/steps").get_data(as_text=True)
+    assert "Held for this board in the store: 1 × lot 1, beech plank" in steps and "lot 3, plum plank" in steps
     visitor.post(f"/boards/{made}/wood/book", cut=str(cut.id))
     assert "short of" not in visitor.get(f"/boards/{made}").get_data(as_text=True)  # its wood is cut already
 

@@ -10,10 +10,15 @@ from .model import Context, Map, Step
 from .writers import WRITERS
 
 
-def steps(sim: Simulation, lengths: Lengths | None = None, shop: Shop | None = None) -> list[Step]:
-    """Every step of the build in order, with lengths written as ``lengths`` shows them."""
+def steps(
+    sim: Simulation, lengths: Lengths | None = None, shop: Shop | None = None, taken: tuple[str, ...] = ()
+) -> list[Step]:
+    """Every step of the build in order, with lengths written as ``lengths`` shows them. ``taken`` are sentences on what
+    of the store is held for the board; they stand where its wood is cut."""
     how, here = lengths or Lengths(), shop or Shop()
-    return [step for result in sim.results for step in WRITERS[type(result.stage)](Context(sim, result, how, here))]
+    return [
+        step for result in sim.results for step in WRITERS[type(result.stage)](Context(sim, result, how, here, taken))
+    ]
 
 
 __all__ = ["DEFER", "Map", "Step", "steps"]

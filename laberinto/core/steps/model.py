@@ -50,6 +50,13 @@ class Context:
     result: StageResult
     lengths: Lengths
     shop: Shop
+    taken: tuple[str, ...] = ()
+    """Sentences on what of the store is held for this board."""
+
+    @property
+    def first(self) -> bool:
+        """Whether the build begins here."""
+        return self.result is self.sim.results[0]
 
     def mm(self, value: float) -> str:
         return self.lengths.show(value)

@@ -8,6 +8,7 @@ from itertools import groupby
 
 from ..figures import cut_list
 from ..glueups import clamps_for, rests
+from ..marks import ends, runs
 from ..rules.woods import wood_cautions
 from ..stages import (
     Across,
@@ -60,7 +61,12 @@ def mill(c: Context) -> Iterator[Step]:
     yield Step(
         f"{key}.rough", key, "Cut the wood rough",
         (
-            *(f"{line.name}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness)" for line in lines),
+            *(
+                f"{line.name}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness), "
+                f"for {runs(line.marks)}"
+                for line in lines
+            ),
+            *(c.taken if c.first else ()),
             *_sapwood(c),
             "Oversize leaves room to joint and plane. Cut round knots, shakes and nail holes.",
         ),
@@ -73,12 +79,13 @@ def mill(c: Context) -> Iterator[Step]:
         c.mm(stage.thickness), "Planer", stage.thickness, "strip thickness",
     )  # fmt: skip
     widths = sorted({line.width for line in lines}, reverse=True)
+    here = [mark for line in lines for mark in line.marks]
     yield Step(
         f"{key}.rip", key, "Rip the strips and number their ends",
         (
             *(f"{line.count} × {line.name} at {c.mm(line.width)} wide" for line in lines),
             f"Crosscut all to {c.mm(stage.length)}.",
-            f"Write the number on the end of each strip, 1 to {len(stage.laid_out())}, as in the map of the glue-up.",
+            f"Write its mark on the end of each strip: {runs(here)}, left to right as in the map of the glue-up.",
         ),
         (say.SAW, say.RIP),
         c.mm(widths[0]) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "", widths[0], "strip width",
@@ -87,10 +94,9 @@ def mill(c: Context) -> Iterator[Step]:
 
 def _sapwood(c: Context) -> tuple[str, ...]:
     """Which strips keep a corner of sapwood."""
-    pale = [str(strip.mark) for strip in c.result.outcome.strips if strip.rings.sapwood is not None]
-    return (
-        (f"Strips that keep a corner of sapwood: {', '.join(pale)}; the others are clear heartwood.",) if pale else ()
-    )
+    named = ends(c.sim)
+    pale = [named[strip.number] for strip in c.result.outcome.strips if strip.rings.sapwood is not None]
+    return (f"Strips that keep a corner of sapwood: {runs(pale)}; the others are clear heartwood.",) if pale else ()
 
 
 def glue(c: Context) -> Iterator[Step]:

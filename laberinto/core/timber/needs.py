@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..figures import CutLine, cut_list
+from ..marks import runs
 from ..shop import Shop
 from ..simulate import Simulation
 
@@ -35,15 +35,4 @@ def needs(sim: Simulation, shop: Shop) -> tuple[Need, ...]:
 
 def _need(line: CutLine) -> Need:
     length, width, thickness = line.rough
-    return Need(line.wood, length, width, thickness, line.count, f"{line.name.lower()} {marks(line.marks)}")
-
-
-def marks(numbers: Iterable[int]) -> str:
-    """Numbers on strip ends, runs written together: 1–4, 7, 9."""
-    runs: list[list[int]] = []
-    for number in sorted(set(numbers)):
-        if runs and number == runs[-1][-1] + 1:
-            runs[-1].append(number)
-        else:
-            runs.append([number])
-    return ", ".join(f"{run[0]}–{run[-1]}" if len(run) > 2 else ", ".join(map(str, run)) for run in runs)
+    return Need(line.wood, length, width, thickness, line.count, f"{line.name.lower()} {runs(line.marks)}")

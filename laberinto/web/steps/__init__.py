@@ -18,6 +18,7 @@ from laberinto.store import BoardView, Build
 from .. import present
 from ..findings import findings
 from ..lookup import find
+from ..supply.view import taken
 from ..thread import Knot, thread
 from .pdf import to_pdf
 
@@ -53,7 +54,7 @@ class Sheet:
 def sheet(board: BoardView) -> Sheet:
     """Gather the steps of a board."""
     sim = simulate(board.plan)
-    todo = steps(sim, present.lengths(), present.shop())
+    todo = steps(sim, present.lengths(), present.shop(), taken(board.id))
     ticks = Build(present.store().engine, board.id).ticks()
     found = findings(board.id, sim)
     return Sheet(

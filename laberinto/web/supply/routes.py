@@ -8,9 +8,9 @@ from typing import cast
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 
 from laberinto.core.errors import LaberintoError
+from laberinto.core.marks import letter
 from laberinto.core.timber import Need
 from laberinto.core.timber.cutting import Aim
-from laberinto.drawing.timber import letter
 from laberinto.store import BoardView, ShortageError
 from laberinto.store.timber import BOOKED, RESERVED
 

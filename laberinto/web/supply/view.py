@@ -9,13 +9,14 @@ from datetime import UTC, datetime
 from markupsafe import Markup
 
 from laberinto.core.errors import LaberintoError
+from laberinto.core.marks import letter
 from laberinto.core.simulate import simulate
 from laberinto.core.timber import Lot, Need, needs
 from laberinto.core.timber.cutting import Aim, CutPlan, PlankCut, Saw, Stock, cut
 from laberinto.core.timber.supply import Cover, Purchase, covers, missing, on_offer, purchases
 from laberinto.core.woods import LIBRARY, Wood
 from laberinto.devices.yard import price_list
-from laberinto.drawing.timber import cutting, letter
+from laberinto.drawing.timber import cutting
 from laberinto.store import BoardView, CutView, LotView
 from laberinto.store.timber import BOOKED, RESERVED
 
@@ -81,6 +82,21 @@ def cover(board_id: int, found: Sequence[Need]) -> list[Cover]:
 
 def _covered(found: Sequence[Need], free: Sequence[tuple[LotView, int]]) -> list[Cover]:
     return covers(found, ((view.lot, n) for view, n in free), Saw.of(present.shop()))
+
+
+def taken(board_id: int) -> tuple[str, ...]:
+    """Sentences on which pieces of the store are held for a board."""
+    held = next((cut for cut in store().cuts(board_id) if cut.state == RESERVED), None)
+    if held is None:
+        return ()
+    lots = {plank.stock.number: plank.stock.lot for plank in held.plan.planks if not plank.stock.new}
+    lengths = present.lengths()
+    said = []
+    for number, lot in sorted(lots.items()):
+        n, size = held.took[number], lengths.show_size(lot.length, lot.width, lot.thickness)
+        place = f", {lot.place}" if lot.place else ""
+        said.append(f"{n} × lot {number}, {LIBRARY[lot.wood].name.lower()} {lot.kind.label}, {size}{place}")
+    return (f"Held for this board in the store: {'; '.join(said)}. The cut plan says how it is cut.",) if said else ()
 
 
 def short(board: BoardView) -> list[Cover]:
