@@ -60,6 +60,7 @@ class Face:
     ptr     (m+1,)    polygon i has corners ptr[i]:ptr[i+1]
     strip   (m,)      strip number
     cell    (m,)      index of the cell
+    block   (m,)      which block of wood it belongs to, as ``Cells.blocks`` counts them
     section (m,)      index into SECTIONS
     depth   (m,)      where in the strip the section lies along its third axis, mm
     tilt    (m,)      cosine between the face and the line of sight, 1 for square on
@@ -75,6 +76,7 @@ class Face:
     ptr: Ints
     strip: Ints
     cell: Ints
+    block: Ints
     section: Ints
     depth: Floats
     tilt: Floats
@@ -94,8 +96,9 @@ class Face:
         ptr = starts(lengths)
         corner = np.repeat(self.ptr[:-1][index] - ptr[:-1], lengths) + np.arange(ptr[-1])
         return Face(
-            self.points[corner], self.local[corner], ptr, self.strip[index], self.cell[index], self.section[index],
-            self.depth[index], self.tilt[index], self.lean[index], self.recess[index], self.maps[index], self.size,
+            self.points[corner], self.local[corner], ptr, self.strip[index], self.cell[index], self.block[index],
+            self.section[index], self.depth[index], self.tilt[index], self.lean[index],
+            self.recess[index], self.maps[index], self.size,
         )  # fmt: skip
 
     def following(self) -> Ints:
@@ -180,8 +183,8 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
     depth = np.add.reduceat(along, shown.ptr[:-1]) / np.diff(shown.ptr) if len(faces) else np.zeros(0)
     towards = cells.world_planes()[0][faces] @ frame.T
     return Face(
-        points, local, shown.ptr, cells.strip[cell], cell, section, depth, towards[:, 2], towards[:, :2],
-        _recess(cells, shown, frame, cell),
+        points, local, shown.ptr, cells.strip[cell], cell, cells.blocks()[cell], section, depth,
+        towards[:, 2], towards[:, :2], _recess(cells, shown, frame, cell),
         maps, high - low,
     )  # fmt: skip
 

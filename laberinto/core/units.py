@@ -54,6 +54,11 @@ _PER_UNIT = {"mm": 1.0, "cm": 10.0, "m": 1000.0}
 _HOW = 'Type it like 44.5, 4.45 cm, 1 3/4" or 1-3/4 in.'
 
 
+def plural(count: int, noun: str) -> str:
+    """So many of something: 1 slice, 3 slices."""
+    return f"{count} {noun}" if count == 1 else f"{count} {noun}s"
+
+
 def parse_length(
     text: str, default: System = "mm", *, least: float = 0.0, most: float = LONGEST, zero: bool = False, field: str = ""
 ) -> float:

@@ -3,9 +3,10 @@ takes. Lines, numbers and all one can take hold of stay SVG, above it.
 
 ``atlas`` is the address of the bitmap of all wood and ``size`` its pixels; a ``sheet`` is [what it shows, colour, x, y,
 width, height in the atlas, left, top, width, height in the strip's own coordinates, mm]; a ``patch`` is [sheet,
-leaning, map of six numbers, corners in the strip's own coordinates]; a ``veil`` is [patch, colour, opacity]; ``lines``
-is a list of [width in mm, patch] where a patch's own outline is drawn, or [width in mm, corners]. Corners run x, y, x,
-y in mm.
+map of six numbers, corners in the strip's own coordinates]; a ``veil`` is [patch, colour, opacity]; ``lines``
+is a list of [width in mm, patch] where a patch's own outline is drawn, or [width in mm, corners]. A ``ground``
+is [patch, corners]: a block of many planes as a whole, in the plain colour of that patch's wood, so that nothing else
+shines through between them. Corners run x, y, x, y in mm.
 """
 
 from __future__ import annotations
@@ -20,7 +21,7 @@ import numpy as np
 from laberinto.core.faces import Face
 
 from .atlas import Atlas
-from .light import LEANS, veils
+from .light import veils
 from .seams import seams
 from .svg import Floats, composed, moved, tag
 
@@ -33,17 +34,18 @@ class Canvas:
     names: list[str] = field(default_factory=list)
     veils: list[list[Any]] = field(default_factory=list)
     lines: list[list[Any]] = field(default_factory=list)
+    grounds: list[list[Any]] = field(default_factory=list)
 
     def lay(self, face: Face, names: list[str], place: Floats | None, seam: float, dim: float) -> str:
         """Lay a face down, its polygons filled with the sheets of these ``names``. Returns the mark that stands for it
         in the SVG: what carries that along carries the wood along."""
-        first, line = len(self.patches), len(self.lines)
+        first, line, ground = len(self.patches), len(self.lines), len(self.grounds)
         local = np.round(face.local, 2) + 0.0
         maps = np.round(face.maps if place is None else composed(place, face.maps), 4) + 0.0
-        for i, leans in enumerate((face.tilt < LEANS).tolist()):
+        for i in range(len(face)):
             (a, c, e), (b, d, f) = maps[i].tolist()
             corners = local[face.ptr[i] : face.ptr[i + 1]].ravel().tolist()
-            self.patches.append([int(leans), a, b, c, d, e, f, *corners])
+            self.patches.append([a, b, c, d, e, f, *corners])
         self.names += names
         self.veils += [[first + at, ink, opacity] for at, ink, opacity in veils(face)]
         if dim:
@@ -53,8 +55,15 @@ class Canvas:
             if found is None:
                 self.lines += [[seam, first + at] for at in range(len(face))]
             else:
-                self.lines += [[seam, *(np.round(moved(ring, place), 2) + 0.0).ravel().tolist()] for ring in found]
-        return tag("g", class_="laid", data_laid=f"{first} {len(self.patches)} {line} {len(self.lines)}")
+                for at, ring in found:
+                    corners = (np.round(moved(ring, place), 2) + 0.0).ravel().tolist()
+                    self.grounds.append([first + at, *corners])
+                    self.lines.append([seam, *corners])
+        return tag(
+            "g",
+            class_="laid",
+            data_laid=f"{first} {len(self.patches)} {line} {len(self.lines)} {ground} {len(self.grounds)}",
+        )
 
     def data(self, order: list[str], href: str, atlas: Atlas) -> str:
         """All of it as an element of the SVG; ``order`` names the sheets of the ``atlas``."""
@@ -67,7 +76,7 @@ class Canvas:
         said = {
             "atlas": href, "size": [atlas.width, atlas.height], "sheets": sheets,
             "patches": [[number[name], *patch] for name, patch in zip(self.names, self.patches, strict=True)],
-            "veils": self.veils, "lines": self.lines,
+            "veils": self.veils, "lines": self.lines, "grounds": self.grounds,
         }  # fmt: skip
         text = json.dumps(said, separators=(",", ":"))
         key = hashlib.blake2b(text.encode(), digest_size=9).hexdigest()

@@ -64,7 +64,7 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     joints = seams(face) if seam else None
     if joints is not None:
         line = {"stroke": "none"}
-        drawn = "".join(path(np.round(moved(ring, place), 2) + 0.0) for ring in joints)
+        drawn = "".join(path(np.round(moved(ring, place), 2) + 0.0) for _, ring in joints)
         shaded.append(tag("path", d=drawn, fill="none", stroke=SEAM, stroke_opacity=0.6, stroke_width=seam,
                           class_="joints", shape_rendering="auto"))  # fmt: skip
     return "".join(

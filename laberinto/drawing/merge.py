@@ -52,7 +52,8 @@ def _merged(face: Face) -> Face:
     points = np.concatenate(outlines)
     return replace(
         face, points=points, local=carried_back(points, face.maps[index], ptr), ptr=ptr, strip=face.strip[index],
-        cell=face.cell[index], section=face.section[index], depth=face.depth[index], tilt=face.tilt[index],
+        cell=face.cell[index], block=face.block[index], section=face.section[index],
+        depth=face.depth[index], tilt=face.tilt[index],
         lean=face.lean[index], recess=face.recess[index], maps=face.maps[index],
     )  # fmt: skip
 

@@ -108,6 +108,13 @@ def volume(cubic_mm: float) -> str:
     return f"{units.litres(cubic_mm):.2f} l"
 
 
+def per_volume(a_litre: float) -> Markup:
+    """A price for wood, by the litre, or by the board foot where inches are used."""
+    inches = lengths().system == "in"
+    price = a_litre * units.litres(units.CUBIC_MM_PER_BOARD_FOOT) if inches else a_litre
+    return Markup("{}<small>a {}").format(money(price), "board foot" if inches else "litre")
+
+
 def weight(kg: float) -> str:
     """A weight in kilograms, or pounds where inches are used (``POUND``)."""
     return f"{kg / POUND:.1f} lb" if lengths().system == "in" else f"{kg:.1f} kg"
@@ -157,7 +164,7 @@ def init(app: Flask) -> None:
     app.jinja_env.filters.update(
         mm=lambda value: lengths().show(value), bare=lambda value: lengths().show(value, unit=False),
         size=lambda values: lengths().show_size(*values), when=when, due=due, percent=percent, volume=volume,
-        weight=weight, area=area, money=money,
+        weight=weight, area=area, money=money, per_volume=per_volume,
     )  # fmt: skip
 
     app.jinja_env.globals.update(

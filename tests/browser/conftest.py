@@ -42,6 +42,20 @@ def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
 
 
+def settled(page: Page) -> None:
+    """Wait for what is under way: answers, pictures, letters, and what moves."""
+    page.wait_for_load_state("load")
+    expect(page.locator(".htmx-request")).to_have_count(0)
+    page.evaluate(SETTLED)
+
+
+SETTLED = """Promise.all([document.fonts.ready, ...document.getAnimations().map(each => each.finished.catch(() => 0)),
+  ...[...document.images].map(image => image.complete || new Promise(done => {
+    image.addEventListener('load', done); image.addEventListener('error', done); }))])"""
+
+FRAMES = "new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))"
+
+
 def pick(select: Locator, value: str) -> None:
     """Choose from a list as a hand does: it is gone to first, and filled then."""
     select.focus()

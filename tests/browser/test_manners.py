@@ -9,7 +9,7 @@ from urllib.parse import urlsplit
 import pytest
 from playwright.sync_api import Page
 
-from .conftest import Server
+from .conftest import Server, settled
 
 pytestmark = pytest.mark.browser
 
@@ -74,7 +74,7 @@ def test_what_opens_over_the_studio(page: Page, shown_server: Server) -> None:
     ):
         page.keyboard.press(key)
         page.locator(shown).first.wait_for()
-        page.wait_for_timeout(300)
+        settled(page)
         assert faults(page) == [], shown
         page.keyboard.press("Escape")
         page.locator(shown).first.wait_for(state="hidden")
@@ -98,7 +98,7 @@ def test_every_screen(
     for path in paths:
         complaints.clear()
         page.goto(shown_server.url + path)
-        page.wait_for_load_state("networkidle")
+        settled(page)
         assert faults(page) == [], f"{path} in {scheme}"
         wide = page.evaluate("document.documentElement.scrollWidth - window.innerWidth")
         assert wide <= 0, f"{path} is {wide} pixels too wide"

@@ -9,7 +9,7 @@ import pytest
 from PIL import Image, ImageStat
 from playwright.sync_api import Page, expect
 
-from .conftest import Server
+from .conftest import Server, settled
 
 pytestmark = pytest.mark.browser
 
@@ -52,7 +52,7 @@ def test_from_the_gallery_to_a_board_whose_pattern_changes(page: Page, server: S
 
 def _middle_of_a_side(page: Page) -> tuple[int, ...]:
     """The colour in the middle of the largest side that shows wood from farther along a strip."""
-    page.wait_for_load_state("networkidle")
+    settled(page)
     box = page.evaluate(
         "() => [...document.querySelectorAll('pattern[patternTransform]')]"
         '.map(p => document.querySelector(`path[fill="url(#${p.id})"]`).getBoundingClientRect())'

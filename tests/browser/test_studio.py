@@ -8,7 +8,7 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .conftest import Server, pick
+from .conftest import FRAMES, Server, pick
 
 pytestmark = pytest.mark.browser
 
@@ -246,7 +246,7 @@ def test_the_turntable_shows_wood_and_turns(page: Page, server: Server) -> None:
     assert colours(page) > 30
     before = page.evaluate("document.querySelector('#turntable canvas').toDataURL()")
     page.locator("#turntable canvas").press("ArrowLeft")
-    page.wait_for_timeout(400)
+    page.evaluate(FRAMES)
     assert page.evaluate("document.querySelector('#turntable canvas').toDataURL()") != before
 
 

@@ -7,6 +7,7 @@ from typing import ClassVar
 from ..errors import InputError
 from ..stages.crosscut import length_needed
 from ..stages.fields import millimetres, whole, wood
+from ..units import plural
 from .model import Data, Family, Handles, alternating
 
 
@@ -65,7 +66,7 @@ class Alternating(Family):
             fit = int((self.panel_length - self.squaring) // (self.slice + self.kerf))
             raise InputError(
                 f"{self.slices} slices of {{slice}} need a panel of {{needed}}, {{short}} more than this. Make it "
-                f"{{longer}}, or cut {max(fit, 0)} slices.",
+                f"{{longer}}, or cut {plural(max(fit, 0), 'slice')}.",
                 "panel_length", slice=self.slice, needed=needed, short=needed - self.panel_length,
                 longer=self.shortest_panel,
             )  # fmt: skip

@@ -80,7 +80,7 @@ class Chaos(Family):
     wide: float = millimetres(38.0, label="Widest", help="Strip.", least=6, most=150)
     row: float = millimetres(34.0, label="Panel", help="Its thickness once flat, before any pass.", least=12, most=100)
     slices: int = whole(12, label="Slices", help="Each becomes one row.", least=2, most=60)
-    seed: int = whole(11, label="Seed", help="The same number, the same board.", least=0, most=999_999)
+    seed: int = whole(11, label="Number of the draw", help="The same number, the same board.", least=0, most=999_999)
     passes: int = whole(2, label="Passes", help="Before the slices are cut.", least=1, most=MOST_PASSES)
     plan_of: tuple[Pass, ...] = Field(default=(), max_length=MOST_PASSES)
 

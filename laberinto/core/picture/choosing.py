@@ -24,13 +24,13 @@ class Choice:
     certain: bool
 
 
-def choose(pool: Pool, k: int, found: Priced, most: int, seconds: float) -> Choice:
-    """The choice of known panels that changes fewest cells, ``most`` at most."""
+def choose(pool: Pool, k: int, found: Priced, most: int, branches: int) -> Choice:
+    """The choice of known panels that changes fewest cells, ``most`` at most, found within so many ``branches``."""
     from ortools.linear_solver import pywraplp  # takes a while to load, and only this needs it
 
     numbers, changes = _matter(pool.changes, found, most)
     solver = pywraplp.Solver.CreateSolver("SCIP")
-    solver.SetTimeLimit(max(round(seconds * 1000), 1))
+    solver.SetSolverSpecificParametersAsString(f"limits/totalnodes = {branches}\n")
     there = [solver.BoolVar("") for _ in numbers]
     solver.Add(sum(there) <= k)
     solver.Minimize(0)

@@ -8,7 +8,6 @@ number that no way gets below.
 from __future__ import annotations
 
 import math
-import time
 from collections.abc import Callable, Collection
 from dataclasses import dataclass
 
@@ -25,11 +24,11 @@ from .panels import panels
 MOST_LOOKS = 1_200_000_000
 """So many beginnings of panels are looked at; some ten minutes."""
 
-CHOOSING = 4.0
-"""Seconds that a choice on the way may take."""
+CHOOSING, CHOOSING_LAST = 1_000, 40_000
+"""Branches that a choice on the way may look at, and the last one."""
 
 GRACE = 0.1
-"""Where there was not time for proof, so much of it more goes into a number that no way gets below."""
+"""Where proof was too much work, so much of it more goes into a number that no way gets below."""
 
 Cell = tuple[int, int]
 """Row and column, from 0."""
@@ -54,11 +53,12 @@ def with_at_most(
     k: int,
     keep: Collection[Cell] = (),
     *,
-    seconds: float = 600.0,
+    looks: int = MOST_LOOKS,
     tell: Callable[[int], bool] = lambda _changed: True,
 ) -> Fewer:
-    """The picture changed in the fewest cells so that k panels make it. Cells in ``keep`` stay as they are. It takes up
-    to about ``seconds``; ``tell`` hears how many cells the best way so far changes, and says whether to go on.
+    """The picture changed in the fewest cells so that k panels make it. Cells in ``keep`` stay as they are. At
+    most ``looks`` beginnings of panels are looked at, a measure that is the same on every machine; ``tell`` hears how
+    many cells the best way so far changes, and says whether to go on.
 
     Raises InputError where rows of different heights or kept cells need more panels than k.
     """
@@ -78,7 +78,7 @@ def with_at_most(
             "panels.", "most",
         )  # fmt: skip
     pool = Pool(kinds, len(picture.woods), even=picture.even)
-    search = _Search(pool, k, pool.nearest([pool.take(panel, kind) for panel, kind in start]), seconds, tell)
+    search = _Search(pool, k, pool.nearest([pool.take(panel, kind) for panel, kind in start]), looks, tell)
     search.run()
     return _changed(picture, kinds, search.best, 0 if _may_flip(picture) else search.bound)
 
@@ -106,9 +106,9 @@ def _kinds(picture: Picture, keep: Collection[Cell]) -> list[Kind]:
 class _Search:
     """``best`` is the best way so far with panels of the pool; no way at all changes fewer cells than ``bound``."""
 
-    def __init__(self, pool: Pool, k: int, best: list[Cluster], seconds: float, tell: Callable[[int], bool]) -> None:
+    def __init__(self, pool: Pool, k: int, best: list[Cluster], looks: int, tell: Callable[[int], bool]) -> None:
         self._pool, self._k, self._tell = pool, k, tell
-        self._seconds, self._until, self._looks = seconds, time.monotonic() + seconds, MOST_LOOKS
+        self._most, self._looks = looks, looks
         self.best, self.bound = best, 0
 
     @property
@@ -116,11 +116,11 @@ class _Search:
         return sum(one.cost for one in self.best)
 
     def run(self) -> None:
-        """Better the best way and the bound until they meet, or as long as there is time and someone listens."""
+        """Better the best way and the bound until they meet, or as long as there is work left and someone listens."""
         found = priced(self._pool, self._k, self._go_on, self._beaten)
         self._beaten(found)
         if found.least is None:
-            self._until, self._looks = time.monotonic() + self._seconds * GRACE, MOST_LOOKS
+            self._looks = round(self._most * GRACE)
             self.bound = min(least_in_parts(self._pool, self._k, self._go_on), self.cost)
             return
         self.bound = min(math.ceil(found.least - ROUNDING), self.cost)
@@ -132,7 +132,7 @@ class _Search:
         all_ = found.listed
         if not all_:
             _, all_ = self._pool.search(found.prices, found.worth_for(self.cost - 1), MOST_LISTED, self._go_on)
-        better = choose(self._pool, self._k, found, self.cost - 1, max(self._until - time.monotonic(), CHOOSING))
+        better = choose(self._pool, self._k, found, self.cost - 1, CHOOSING_LAST)
         self.best = better.clusters or self.best
         if all_ and better.certain:
             self.bound = self.cost
@@ -147,7 +147,7 @@ class _Search:
 
     def _go_on(self, looked: int) -> bool:
         self._looks -= looked
-        return self._looks > 0 and time.monotonic() < self._until and self._tell(self.cost)
+        return self._looks > 0 and self._tell(self.cost)
 
 
 def _changed(picture: Picture, kinds: list[Kind], chosen: list[Cluster], bound: int) -> Fewer:

@@ -62,11 +62,9 @@ def _thin(cells: Cells, strips: Sequence[Strip]) -> int:
         return 0
     start = cells.vptr[:-1]
     low, high = (reach.reduceat(cells.verts, start, axis=1) for reach in (np.minimum, np.maximum))
-    frame = np.column_stack([cells.piece, cells.strip, np.round(cells.move, 4), np.round(cells.rot.reshape(-1, 9), 6)])
-    first, block = np.unique(frame + 0.0, axis=0, return_index=True, return_inverse=True)[1:]
-    block = block.ravel()
+    block = cells.blocks()
     whole = np.bincount(block, volumes)
-    least, most = np.full((3, len(first)), np.inf), np.full((3, len(first)), -np.inf)
+    least, most = np.full((3, len(whole)), np.inf), np.full((3, len(whole)), -np.inf)
     for axis in range(3):
         np.minimum.at(least[axis], block, low[axis])
         np.maximum.at(most[axis], block, high[axis])

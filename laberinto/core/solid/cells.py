@@ -314,6 +314,18 @@ class Cells:
         """Moved so that the box round all cells starts at the origin."""
         return self.moved(-self.bounds()[0])
 
+    def blocks(self) -> Ints:
+        """Which block of wood each cell belongs to, (n,), counted from 0: cells of one strip and piece that lie alike
+        are one block, in however many cells a tool has left it."""
+        if "blocks" not in self.memo:
+            frames = np.column_stack(
+                [self.piece, self.strip, np.round(self.move, 4), np.round(self.rot.reshape(-1, 9), 6)]
+            )
+            known: dict[bytes, int] = {}  # np.unique takes ten times as long for rows
+            self.memo["blocks"] = np.array([known.setdefault(f.tobytes(), len(known)) for f in frames + 0.0], np.int64)
+        found: Ints = self.memo["blocks"]
+        return found
+
     def volumes(self) -> Floats:
         """Volume of each cell in mm³, (n,); worked out once."""
         missing = np.isnan(self.known)

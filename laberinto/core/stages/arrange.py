@@ -80,7 +80,7 @@ class Arrange(Stage):
     rule: Rule = choice(Rule.FLIP, label="Turn slices", help="Applied row by row; single slices may differ.")
     panels: Panels = choice(Panels.ALTERNATE, label="Slices of several panels", help="Which panel gives the next row.")
     shuffle: int | None = whole(
-        None, label="Shuffle", help="A seed: the same number, the same order.", least=0, most=999_999
+        None, label="Shuffle", help="Any number; the same number, the same order.", least=0, most=999_999
     )
     order: tuple[int, ...] = Field(default=(), max_length=400)
     turned: dict[int, Lie] = Field(default_factory=dict)

@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 from ..errors import StageError
 from ..sawing import blade, kerfs, reach, saw, turned_back
 from ..solid import Cells, Floats, join
+from ..units import plural
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres, number, whole
 
@@ -81,7 +82,7 @@ class Crosscut(Stage):
             self.id,
             f"The panel is {{panel}} long, but {self.count} slices of {{slice}} with {{kerf}} cuts and a "
             "squaring cut of {squaring} need {needed}: {short} too short.",
-            "Make the panel {short} longer" + (f", or cut {fit} slices." if fit > 0 else "."),
+            "Make the panel {short} longer" + (f", or cut {plural(fit, 'slice')}." if fit > 0 else "."),
             "count", panel=panel, slice=self.slice, kerf=self.kerf, squaring=self.squaring, needed=needed,
             short=needed - panel,
         )  # fmt: skip

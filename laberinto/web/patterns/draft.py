@@ -82,7 +82,7 @@ class Draft:
     @property
     def shortest(self) -> str:
         """The panel's length where the form leaves it open."""
-        return present.lengths().field(float(getattr(self.made, "shortest_panel", 0.0))) if self.made else ""
+        return present.lengths().show(float(getattr(self.made, "shortest_panel", 0.0)), unit=False) if self.made else ""
 
 
 def offered() -> list[Palette]:

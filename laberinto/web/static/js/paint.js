@@ -4,7 +4,6 @@
 import { $ } from "./dom.js";
 
 const SEAM = "rgba(26, 18, 10, 0.6)";
-const GAP = 1.2; // pixels: a line that closes the gap between two facets
 const MOST_TILES = 900;
 
 const room = () => $("#room");
@@ -45,26 +44,32 @@ const lacking = (data, fine) => data.sheets.some(([key, , , , , , , , across, do
 });
 
 /* Painting */
+function ring(numbers) {
+  const path = new Path2D();
+  for (let k = 1; k < numbers.length; k += 2) path.lineTo(numbers[k], numbers[k + 1]);
+  path.closePath();
+  return path;
+}
+
 function read(text) {
   const data = JSON.parse(text);
   for (const patch of data.patches) {
-    const [, , a, b, c, d, e, f] = patch;
+    const [, a, b, c, d, e, f] = patch;
     const path = new Path2D();
-    for (let k = 8; k < patch.length; k += 2) path.lineTo(a * patch[k] + c * patch[k + 1] + e, b * patch[k] + d * patch[k + 1] + f);
+    for (let k = 7; k < patch.length; k += 2) path.lineTo(a * patch[k] + c * patch[k + 1] + e, b * patch[k] + d * patch[k + 1] + f);
     path.closePath();
     patch.path = path;
   }
   for (const line of data.lines) {
     if (line.length === 2) { line.path = data.patches[line[1]].path; continue; }
-    line.path = new Path2D();
-    for (let k = 1; k < line.length; k += 2) line.path.lineTo(line[k], line[k + 1]);
-    line.path.closePath();
+    line.path = ring(line);
   }
+  for (const ground of data.grounds) ground.path = ring(ground);
   return data;
 }
 
 function fill(context, patch, sheet) {
-  const [, leans, a, b, c, d, e, f] = patch;
+  const [, a, b, c, d, e, f] = patch;
   const tile = tiles.get(sheet[0]);
   if (tile) {
     tile.pattern ??= context.createPattern(tile.tile, "repeat");
@@ -74,10 +79,6 @@ function fill(context, patch, sheet) {
     context.fillStyle = tile.pattern;
   } else context.fillStyle = sheet[1];
   context.fill(patch.path);
-  if (!leans) return;
-  context.strokeStyle = context.fillStyle;
-  context.lineWidth = GAP / context.getTransform().a;
-  context.stroke(patch.path);
 }
 
 /** Light and shade, added up on a sheet of their own: where two meet, their smoothed edges make a whole. */
@@ -103,13 +104,13 @@ function shade(context, data, from, to) {
   context.restore();
 }
 
-/** What is carried along by hand: from and to which patch and line, and how far, mm. */
+/** What is carried along by hand: from and to which patch, line and ground, and how far, mm. */
 function carried() {
   const out = [];
   for (const group of svg().querySelectorAll(".laid-row[transform], .piece[transform]")) {
     const by = group.transform.baseVal.consolidate()?.matrix;
     const laid = by && group.querySelector(".laid");
-    if (laid) out.push([...laid.dataset.laid.split(" ").map(Number), by.e, by.f]);
+    if (laid) out.push({ laid: laid.dataset.laid.split(" ").map(Number), by });
   }
   return out;
 }
@@ -136,7 +137,11 @@ function paint() {
   context.clearRect(0, 0, wide, tall);
   context.setTransform(m.a * ratio, 0, 0, m.d * ratio, drawn.e * ratio, drawn.f * ratio);
   const moves = carried();
-  const part = (from, to, firstLine, lastLine) => {
+  const part = ([from, to, firstLine, lastLine, firstGround, lastGround]) => {
+    for (const ground of data.grounds.slice(firstGround, lastGround)) {
+      context.fillStyle = data.sheets[data.patches[ground[0]][0]][1];
+      context.fill(ground.path);
+    }
     for (let at = from; at < to; at += 1) fill(context, data.patches[at], data.sheets[data.patches[at][0]]);
     shade(context, data, from, to);
     context.strokeStyle = SEAM;
@@ -145,16 +150,16 @@ function paint() {
       context.stroke(data.lines[at].path);
     }
   };
-  let [at, line] = [0, 0];
-  for (const [from, to, firstLine, lastLine] of moves) {
-    part(at, from, line, firstLine);
-    [at, line] = [to, lastLine];
+  let [at, line, ground] = [0, 0, 0];
+  for (const { laid } of moves) {
+    part([at, laid[0], line, laid[2], ground, laid[4]]);
+    [at, line, ground] = [laid[1], laid[3], laid[5]];
   }
-  part(at, data.patches.length, line, data.lines.length);
-  for (const [from, to, firstLine, lastLine, dx, dy] of moves) {
+  part([at, data.patches.length, line, data.lines.length, ground, data.grounds.length]);
+  for (const { laid, by } of moves) {
     context.save();
-    context.translate(dx, dy);
-    part(from, to, firstLine, lastLine);
+    context.translate(by.e, by.f);
+    part(laid);
     context.restore();
   }
   canvas.dataset.painted = String(data.patches.length);
@@ -191,8 +196,17 @@ export function place() {
 /** Pieces that are dragged take their wood along. */
 export const carry = () => paint();
 
+// the room changes with the window, with what stands beside it, and when the letters come
+const watcher = new ResizeObserver(() => { if (painting?.data) sharpen(); });
+let watched = null;
+
 /** Take up the drawing that is on show. */
 export function start() {
+  if (watched !== svg()) {
+    watcher.disconnect();
+    watched = svg();
+    if (watched) watcher.observe(watched);
+  }
   const source = $("#room > svg.drawing .painting");
   if (!source) {
     painting?.canvas?.remove();
@@ -209,5 +223,4 @@ export function start() {
   sharpen();
 }
 
-window.addEventListener("resize", () => { if (painting?.data) sharpen(); });
 window.addEventListener("beforeprint", () => paint());
