@@ -163,6 +163,9 @@ def _plain(mm: float) -> str:
     return "0" if text == "-0" else text
 
 
+EIGHTHS = " ⅛¼⅜½⅝¾⅞"
+
+
 @dataclass(frozen=True, slots=True)
 class Lengths:
     """How this maker reads lengths: the system, and for inches the finest fraction (16, 32 or 64)."""
@@ -187,6 +190,13 @@ class Lengths:
             parts.append(f"{rest}/{fraction.denominator}")
         word = " strong" if error >= STRONG_OR_SHY else " shy" if error <= -STRONG_OR_SHY else ""
         return ("-" if rounded < 0 else "") + " ".join(parts) + '"' + word
+
+    def about(self, mm: float) -> str:
+        """A length where there is little room: in whole eighths of an inch, e.g. ``17⅞``."""
+        if self.system == "mm":
+            return _plain(mm)
+        whole, rest = divmod(round(mm / MM_PER_INCH * 8), 8)
+        return f"{whole or ''}{EIGHTHS[rest]}".strip() or "0"
 
     @property
     def step(self) -> float:

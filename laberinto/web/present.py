@@ -163,6 +163,7 @@ class Blank(Undefined):
 def init(app: Flask) -> None:
     app.jinja_env.filters.update(
         mm=lambda value: lengths().show(value), bare=lambda value: lengths().show(value, unit=False),
+        about=lambda value: lengths().about(value),
         size=lambda values: lengths().show_size(*values), when=when, due=due, percent=percent, volume=volume,
         weight=weight, area=area, money=money, per_volume=per_volume,
     )  # fmt: skip

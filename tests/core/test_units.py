@@ -96,3 +96,9 @@ def test_a_usual_length_is_near_and_one_that_a_rule_shows(mm: float) -> None:
     usual = Lengths("in", 16).usual(mm)
     assert abs(usual - mm) <= 25.4 / 16 and usual > 0
     assert usual / 25.4 * 16 == pytest.approx(round(usual / 25.4 * 16))
+
+
+def test_where_there_is_little_room_a_length_is_in_whole_eighths() -> None:
+    """454 mm are 17.87 in; 3 mm are 0.118 in; 1 mm is 0.039 in, less than half an eighth."""
+    assert [Lengths("in").about(mm) for mm in (454, 25.4, 3, 1)] == ["17⅞", "1", "⅛", "0"]
+    assert Lengths().about(44.46) == "44.5"

@@ -63,7 +63,7 @@ def mill(c: Context) -> Iterator[Step]:
         (
             *(
                 f"{line.name}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness), "
-                f"for {runs(line.marks)}"
+                f"for strip{'s' if line.count > 1 else ''} {runs(line.marks)}"
                 for line in lines
             ),
             *(c.taken if c.first else ()),
