@@ -12,7 +12,7 @@ from pydantic import AfterValidator, Field
 
 from ..errors import StageError
 from ..joints import Joint, joints_between, parts
-from ..nesting import distance
+from ..nesting import ALONG, distance
 from ..solid import Cells, Ints, join
 from ..turns import Turn, turn_named
 from .base import Bench, Cause, Outcome, Pieces
@@ -138,7 +138,8 @@ class Glue(Gluing):
     def _placed(self, cells: Cells, count: int) -> tuple[Cells, list[Joint]]:
         """Every piece against the one before it, and the joints between them.
 
-        Box against box is right wherever faces then touch. Where none do, the sides are slanted and nest.
+        Box against box is right wherever faces then touch. Where none do, the sides are slanted and nest; what comes
+        after such a one must clear all that stands out beside it, too.
         """
         axis = self.across.axis
         where = np.zeros((count, 3))
@@ -154,12 +155,23 @@ class Glue(Gluing):
         if not loose:
             return placed, joints
         level = where * (np.arange(3) != axis)
-        near = {k: cells.of_piece(k).moved(level[k]) for k in {at - back for at in loose for back in (0, 1)}}
+
+        def apart(first: int, second: int) -> float | None:
+            one, other = (cells.of_piece(number).moved(level[number]) for number in (first, second))
+            return distance(other, one, axis) if axis == 1 else distance(one, other, axis)
+
         for at in loose:
-            one, other = near[at - 1], near[at]
-            apart = distance(other, one, axis) if axis == 1 else distance(one, other, axis)
-            steps[at] = steps[at] if apart is None else apart
-        where[:, axis] = np.cumsum(way * steps)
+            nested = apart(at - 1, at)
+            steps[at] = steps[at] if nested is None else nested
+        gone = [0.0]  # how far along the row each piece begins
+        for at in range(1, count):
+            begins = gone[-1] + steps[at]
+            for earlier in range(at - 2, -1, -1):
+                box = extents[at] if axis == 1 else extents[earlier]
+                if gone[earlier] + box > begins + ALONG and (clear := apart(earlier, at)) is not None:
+                    begins = max(begins, gone[earlier] + clear)
+            gone.append(begins)
+        where[:, axis] = way * np.array(gone)
         placed = cells.moved(where[cells.piece])
         return placed, joints_between(placed, along)
 
