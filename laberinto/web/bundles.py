@@ -7,6 +7,7 @@ import hashlib
 import re
 from collections.abc import Callable
 from pathlib import Path
+from urllib.parse import quote
 
 from flask import Flask, Response
 
@@ -25,6 +26,8 @@ LIBRARIES = (
 
 MAIN = "js/main.js"
 
+MARK = "mark.svg"
+
 STYLES_AT, SCRIPTS_AT = "/static/css/all.css", "/static/js/all.js"
 """Beside the files of our own, so that what they name is found."""
 
@@ -34,8 +37,9 @@ _EXPORT = re.compile(r"^export (?=(?:async )?(?:function|const) ([\w$]+))", re.M
 
 def init(app: Flask) -> None:
     """Serve both, and tell templates where as ``styles`` and ``scripts``; the addresses name the contents, so that they
-    can be kept."""
+    can be kept. The tab's sign, ``mark``, stands in the page itself: a browser asks for it last of all."""
     static = Path(app.static_folder or "")
+    app.jinja_env.globals["mark"] = "data:image/svg+xml," + quote((static / MARK).read_text().strip())
     libraries = [(static / library).read_text() for library in LIBRARIES]
     for name, at, kind, text in (
         ("styles", STYLES_AT, "text/css", "\n".join((static / sheet).read_text() for sheet in SHEETS)),
