@@ -98,3 +98,16 @@ def test_checks_are_worked_through_by_key_and_mouse(page: Page, demo_server: Ser
     expect(page.locator(".knot-panel").first).to_be_visible()
     page.locator("#undo").click()
     expect(page.locator(".knot-panel")).to_have_count(0)
+
+
+def test_enter_in_a_reckoner_works_it_out_and_writes_nothing(page: Page, shown_server: Server) -> None:
+    """A chord of 200 mm with a rise of 20 mm is of a circle of (100² + 20²) ÷ 40 = 260 mm."""
+    sent: list[str] = []
+    page.on("request", lambda request: sent.append(request.url) if request.method == "POST" else None)
+    page.goto(f"{shown_server.url}/reckoners/arc?board=16")
+    page.locator("#r-rise").fill("20")
+    page.locator("#r-chord").fill("200")
+    page.locator("#r-chord").press("Enter")
+    expect(page.locator(".sum-figures .lead dd")).to_have_text("260 mm")
+    expect(page).to_have_url(re.compile("chord=200"))
+    assert not sent and "csrf" not in page.url

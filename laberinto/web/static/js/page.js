@@ -7,9 +7,10 @@ document.addEventListener("change", (event) => {
 }, true);
 
 // A form that is sent as soon as something in it changes needs no Enter: the browser tells of the change before it would
-// send the form a second time by itself. A button of the form still sends it.
+// send the form a second time by itself. A button of the form still sends it, but for one that only stands there for Enter.
 document.addEventListener("submit", (event) => {
-  if (!event.submitter && event.target.getAttribute("hx-trigger")?.startsWith("change")) event.preventDefault();
+  const by = event.submitter;
+  if (by ? by.dataset.still !== undefined : event.target.getAttribute("hx-trigger")?.startsWith("change")) event.preventDefault();
 }, true);
 
 document.addEventListener("submit", (event) => {
