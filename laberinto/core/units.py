@@ -23,12 +23,12 @@ LONGEST = 5000.0
 """Longest length anybody may type, in mm: more is taken for a slip."""
 
 MOST_TYPED = 40
+"""Characters that a typed length or number may have; no real one comes near."""
 
 POUND = 0.45359237
 """Kilograms, exactly: the international pound of 1959."""
 
 _WEIGHT = re.compile(r"(?P<number>[^a-z]*?)\s*(?P<unit>kg|lbs?|)\.?", re.I)
-"""Characters that a typed length or number may have; no real one comes near."""
 
 STRONG_OR_SHY = 0.1
 """Rounding error in mm from which a fraction is called strong or shy."""

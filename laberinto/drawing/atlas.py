@@ -82,10 +82,12 @@ class Sheet:
 
     @property
     def key(self) -> str:
-        """What the sheet shows, however large it is."""
+        """What the sheet shows, however wide it is, and where it begins."""
         rings, p = self.rings, self.patch
-        grown = f"{self.wood},{rings.heart[0]:g},{rings.heart[1]:g},{rings.seed},{rings.sapwood or 0:g}"
-        return grown + (f",{p.section[0]}" if p.section == "end" else f",{p.section[0]}{p.depth:g},{p.top:g}")
+        grown = (
+            f"{self.wood},{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed},{rings.sapwood or 0:g}"
+        )
+        return f"{grown},{p.section[0]}{p.depth:g},{p.top:g}"
 
 
 def _roomy(mm: float) -> float:

@@ -1,7 +1,7 @@
 """Wood as plain data for a canvas, which a browser paints and moves in a fraction of the time SVG with its patterns
 takes. Lines, numbers and all one can take hold of stay SVG, above it.
 
-``atlas`` is the address of the bitmap of all wood and ``size`` its pixels; a ``sheet`` is [what it shows, colour, x, y,
+``atlas`` is the address of the bitmap of all wood; a ``sheet`` is [what it shows, colour, x, y,
 width, height in the atlas, left, top, width, height in the strip's own coordinates, mm]; a ``patch`` is [sheet,
 map of six numbers, corners in the strip's own coordinates]; a ``veil`` is [patch, colour, opacity]; ``lines``
 is a list of [width in mm, patch] where a patch's own outline is drawn, or [width in mm, corners]. A ``ground``
@@ -74,7 +74,7 @@ class Canvas:
             for sheet, place in zip(atlas.sheets, atlas.places, strict=True)
         ]  # fmt: skip
         said = {
-            "atlas": href, "size": [atlas.width, atlas.height], "sheets": sheets,
+            "atlas": href, "sheets": sheets,
             "patches": [[number[name], *patch] for name, patch in zip(self.names, self.patches, strict=True)],
             "veils": self.veils, "lines": self.lines, "grounds": self.grounds,
         }  # fmt: skip

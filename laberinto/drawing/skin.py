@@ -193,7 +193,7 @@ class Painted:
         if self.canvas is not None:
             return self.canvas.data(list(self.sheets), href, atlas)
         whole = f"{self.prefix}-atlas"
-        out = [tag("image", id=whole, class_="atlas", href=href, width=atlas.width, height=atlas.height,
+        out = [tag("image", id=whole, href=href, width=atlas.width, height=atlas.height,
                    preserveAspectRatio="none")]  # fmt: skip
         for name, sheet, place in zip(self.sheets, atlas.sheets, atlas.places, strict=True):
             width, height = sheet.patch.width, sheet.patch.height

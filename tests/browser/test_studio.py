@@ -248,6 +248,12 @@ def test_the_turntable_shows_wood_and_turns(page: Page, server: Server) -> None:
     page.locator("#turntable canvas").press("ArrowLeft")
     page.evaluate(FRAMES)
     assert page.evaluate("document.querySelector('#turntable canvas').toDataURL()") != before
+    # another stage is read from its beginning, while the same board goes on turning
+    page.locator(".panel-column").evaluate("panel => { panel.scrollTop = 300; }")
+    page.locator("#knot-rows").click()
+    expect(page.get_by_role("heading", name="Stand up and arrange the slices")).to_be_visible()
+    expect(page.locator("#room.turned #turntable canvas")).to_be_visible()
+    assert page.locator(".panel-column").evaluate("panel => panel.scrollTop") == 0
 
 
 def test_without_webgl_the_drawing_from_a_corner_stays(page: Page, server: Server) -> None:

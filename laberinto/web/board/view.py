@@ -158,7 +158,7 @@ class Workspace:
         return [
             {
                 "wood": spec.wood, "width": present.lengths().field(spec.width), "turned": spec.turned.words,
-                "mark": strip.mark, "end": self.end(strip.number), "sawn": spec.sawn.value if spec.sawn else "",
+                "end": self.end(strip.number), "sawn": spec.sawn.value if spec.sawn else "",
                 "sapwood": strip.rings.sapwood is not None,
                 "heart": "heart up" if strip_edits.heart_up(self.stage, spec) else "heart down",
             }

@@ -85,16 +85,13 @@ for (const fault of ["htmx:sendError", "htmx:responseError", "htmx:swapError"]) 
   });
 }
 
-// What someone is typing, where a column is scrolled to and what is open outlive the swap.
+// What someone is typing outlives the swap; another stage is read from its beginning.
 let kept = {};
-const COLUMNS = ["panel-column", "thread-column", "stage-column"];
 const stage = () => $(".history-tools input[name=stage]")?.value;
 
 document.addEventListener("htmx:beforeSwap", (event) => {
   if (event.detail.target?.id !== "workspace") return;
-  kept = { stage: stage(), scroll: {}, open: [...document.querySelectorAll("details[open][id]")].map((el) => el.id) };
-  kept.why = [...document.querySelectorAll("[popover]")].filter((el) => el.matches(":popover-open")).map((el) => el.id);
-  for (const name of COLUMNS) kept.scroll[name] = $(`.${name}`)?.scrollTop;
+  kept = { stage: stage() };
   const el = document.activeElement;
   if (el?.id && isTyping(el) && el.tagName !== "SELECT" && event.detail.xhr.status < 400) {
     const { id, value, selectionStart, selectionEnd } = el;
@@ -105,15 +102,7 @@ document.addEventListener("htmx:beforeSwap", (event) => {
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target?.id !== "workspace") return;
   const same = kept.stage === stage();
-  for (const name of COLUMNS) {
-    const el = $(`.${name}`);
-    if (el && kept.scroll[name] !== undefined && (same || name !== "panel-column")) el.scrollTop = kept.scroll[name];
-  }
-  for (const id of kept.open ?? []) {
-    const el = document.getElementById(id);
-    if (el && id !== "insert") el.open = true;
-  }
-  for (const id of kept.why ?? []) document.getElementById(id)?.showPopover?.();
+  if (!same) $(".panel-column").scrollTop = 0;
   const field = kept.typed && same && document.getElementById(kept.typed.id);
   if (field && document.activeElement === field) {
     if (kept.typed.half) takeUp(field, kept.typed.value);

@@ -67,10 +67,12 @@ function press(button, at) {
   const last = lines().length - 1;
   const name = list()?.dataset.name;
   // after a removal the focus goes to the strip that moved up
-  const stay = button.dataset.op !== "strip-remove" && at === undefined ? "" : button.dataset.op === "strip-remove" ? `strip-${Math.max(Math.min(ats[0], last - ats.length), 0)}` : `${name}-${at}`;
+  const removes = button.dataset.op === "strip-remove";
+  const own = at === undefined ? "" : `${name}-${at}`;
+  const stay = removes ? `strip-${Math.max(Math.min(ats[0], last - ats.length), 0)}` : own;
   const more = {};
   for (const key of ["kind", "sawn"]) if (key in button.dataset) more[key] = button.dataset[key];
-  if (button.dataset.op === "strip-remove") chosen.clear();
+  if (removes) chosen.clear();
   ask({ op: button.dataset.op, at: ats.join(","), focus: stay, ...more });
 }
 

@@ -19,12 +19,12 @@ const atlases = new Map();
 
 function cut(image, data, fine) {
   if (tiles.size > MOST_TILES) tiles.clear();
-  for (const [key, , x, y, wide, tall, left, top, across, down] of data.sheets) {
+  for (const [key, , x, y, wide, tall, , , across, down] of data.sheets) {
     const known = tiles.get(key);
     if (known && known.fine >= fine && known.across >= across && known.down >= down) continue;
     const tile = new OffscreenCanvas(wide * fine, tall * fine);
     tile.getContext("2d", { willReadFrequently: true }).drawImage(image, x * fine, y * fine, wide * fine, tall * fine, 0, 0, wide * fine, tall * fine);
-    tiles.set(key, { tile, fine, across, down, left, top, sx: across / tile.width, sy: down / tile.height, pattern: null });
+    tiles.set(key, { tile, fine, across, down, sx: across / tile.width, sy: down / tile.height, pattern: null });
   }
 }
 

@@ -7,7 +7,10 @@ let leave = null;
 async function turn() {
   const box = $("#turntable");
   if (!box) { leave?.(); return; }
-  if (box.dataset.shown) return;
+  if (box.dataset.shown) {
+    if (box.dataset.shown === "yes") $("#room").classList.add("turned"); // an answer gave the room its classes anew
+    return;
+  }
   box.dataset.shown = "loading";
   const table = await import(box.dataset.module);
   leave = table.leave;
