@@ -32,6 +32,7 @@ from .stages import (
     Wax,
 )
 from .timber.supply import WASTED
+from .units import Lengths
 
 OIL_PER_FACE = 0.004
 """Litres of oil a dm² of end grain takes in the first round; each further round takes half of the one before."""
@@ -125,11 +126,15 @@ class Bill:
 
 
 def bill(
-    sim: Simulation, shop: Shop, rates: Mapping[str, Rate] | None = None, taken: Mapping[str, float] | None = None
+    sim: Simulation,
+    shop: Shop,
+    rates: Mapping[str, Rate] | None = None,
+    taken: Mapping[str, float] | None = None,
+    lengths: Lengths | None = None,
 ) -> Bill:
     """The bill of a board. ``rates`` are prices of woods, the shop's usual where there is none; ``taken`` is mm³ of
-    each wood that a cut plan takes from the store for good."""
-    rates, taken = rates or {}, taken or {}
+    each wood that a cut plan takes from the store for good; words are for ``lengths``."""
+    rates, taken, how = rates or {}, taken or {}, lengths or Lengths()
     usual = Rate(shop.wood_price, "the shop's usual")
     woods = tuple(
         WoodCost(
@@ -139,10 +144,10 @@ def bill(
         for line in figures(sim, shop).woods
     )  # fmt: skip
     work = tuple(
-        Work(result.stage.id, result.stage.title, minutes, how)
+        Work(result.stage.id, result.stage.title, minutes, words)
         for result in sim.results
         if not result.stage.skip
-        for minutes, how in [_work(sim, result, shop)]
+        for minutes, words in [_work(sim, result, shop, how)]
         if minutes > 0
     )
     return Bill(woods, _items(sim, shop), work, shop.rate, shop.margin)
@@ -161,7 +166,7 @@ def _items(sim: Simulation, shop: Shop) -> tuple[Item, ...]:
     wax = WAX_PER_FACE * area * len(_stages(sim, Wax))
     found = (
         Item("Glue", grams, "g", grams / 1000 * shop.glue_price),
-        Item("Abrasives", area * grits, "dm² over all grits", area * grits * shop.abrasive_price),
+        Item("Abrasives", area * grits, "dm²", area * grits * shop.abrasive_price),
         Item("Oil and wax", (oil + wax) * 1000, "ml", (oil + wax) * shop.finish_price),
     )
     return tuple(item for item in found if item.quantity > 0)
@@ -174,24 +179,24 @@ def _stages(sim: Simulation, kind: type[S]) -> list[S]:
     return [r.stage for r in sim.results if isinstance(r.stage, kind) and not r.stage.skip]
 
 
-def _work(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, str]:
+def _work(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     for kinds, write in _TIMES:
         if isinstance(result.stage, kinds):
-            return write(sim, result, shop)
+            return write(sim, result, shop, how)
     return 0.0, ""
 
 
-def _milling(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, str]:
+def _milling(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     n = len(result.outcome.strips)
     return n * shop.minutes_strip, f"{n} strips × {shop.minutes_strip:g} min"
 
 
-def _sawing(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, str]:
+def _sawing(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     n = cuts_of(sim, result.stage)
     return n * shop.minutes_cut, f"{n} cuts × {shop.minutes_cut:g} min"
 
 
-def _glueing(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, str]:
+def _glueing(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     stage = result.stage
     assert isinstance(stage, Gluing)
     joints = len(result.outcome.joints)
@@ -200,27 +205,31 @@ def _glueing(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, s
     return minutes, f"{times}, {joints} joints × {shop.seconds_per_joint:g} s"
 
 
-def _flattening(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, str]:
+def _flattening(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     n = len(result.pieces)
     return n * shop.minutes_flatten, f"{n} piece{'s' if n > 1 else ''} × {shop.minutes_flatten:g} min"
 
 
-def _shaping(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, str]:
+def _shaping(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     return shop.minutes_shape, f"{shop.minutes_shape:g} min"
 
 
-def _sanding(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, str]:
+def _sanding(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     assert isinstance(result.stage, Sand)
     grits, area = len(result.stage.grits), faces(sim)
-    return grits * area * shop.minutes_grit, f"{grits} grits × {area:.0f} dm² × {shop.minutes_grit:g} min"
+    a_unit = f"{shop.minutes_grit * how.scale('min a dm²'):.3g} min"
+    return (
+        grits * area * shop.minutes_grit,
+        f"{grits} grits × {area * how.scale('dm²'):.0f} {how.unit('dm²')} × {a_unit}",
+    )
 
 
-def _coats(sim: Simulation, result: StageResult, shop: Shop) -> tuple[float, str]:
+def _coats(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     n = result.stage.rounds if isinstance(result.stage, Oil) else 1
     return n * shop.minutes_coat, f"{n} coat{'s' if n > 1 else ''} × {shop.minutes_coat:g} min"
 
 
-Writer = Callable[[Simulation, StageResult, Shop], tuple[float, str]]
+Writer = Callable[[Simulation, StageResult, Shop, Lengths], tuple[float, str]]
 
 _TIMES: tuple[tuple[tuple[type[Stage], ...], Writer], ...] = (
     ((Mill,), _milling),

@@ -30,6 +30,27 @@ POUND = 0.45359237
 
 _WEIGHT = re.compile(r"(?P<number>[^a-z]*?)\s*(?P<unit>kg|lbs?|)\.?", re.I)
 
+CUBIC_MM_PER_BOARD_FOOT = 12 * 12 * 1 * MM_PER_INCH**3
+"""One board foot is 144 cubic inches."""
+
+LITRES_PER_BOARD_FOOT = CUBIC_MM_PER_BOARD_FOOT / 1e6
+LITRES_PER_QUART = 231 / 4 * MM_PER_INCH**3 / 1e6
+"""A quart is a quarter of a gallon of 231 cubic inches."""
+DM2_PER_SQUARE_FOOT = (12 * MM_PER_INCH) ** 2 / 1e4
+CUBIC_METRES_PER_CUBIC_FOOT = (12 * MM_PER_INCH) ** 3 / 1e9
+
+CUSTOMARY: dict[str, tuple[str, float]] = {
+    "kg": ("lb", 1 / POUND),
+    "kg/m³": ("lb/ft³", CUBIC_METRES_PER_CUBIC_FOOT / POUND),
+    "dm²": ("ft²", 1 / DM2_PER_SQUARE_FOOT),
+    "a kg": ("a lb", POUND),
+    "a litre": ("a board foot", LITRES_PER_BOARD_FOOT),
+    "a litre of it": ("a quart", LITRES_PER_QUART),
+    "a dm²": ("a ft²", DM2_PER_SQUARE_FOOT),
+    "min a dm²": ("min a ft²", DM2_PER_SQUARE_FOOT),
+}
+"""Units that are no lengths, as makers in inches know them: the words, and what a metric figure is multiplied by."""
+
 STRONG_OR_SHY = 0.1
 """Rounding error in mm from which a fraction is called strong or shy."""
 
@@ -120,15 +141,17 @@ def parse_number(text: str, field: str = "") -> float:
     return -value if match["sign"] == "-" else value
 
 
-def parse_weight(text: str, field: str = "") -> float:
-    """A typed weight in kilograms, with or without its unit: ``8``, ``8 kg``, ``18 lb`` (see ``POUND``).
+def parse_weight(text: str, default: System = "mm", field: str = "") -> float:
+    """A typed weight in kilograms: ``8 kg``, ``18 lb`` (see ``POUND``), or ``8`` in the unit that goes with
+    ``default``.
 
     Raises InputError for anything else."""
     match = _WEIGHT.fullmatch(text.strip()[:MOST_TYPED])
     if match is None:
         raise InputError(f"“{cut_short(text.strip())}” is not a weight. Type it like 8 kg or 18 lb.", field)
     number = parse_number(match["number"], field)
-    return number * POUND if match["unit"].lower().startswith("lb") else number
+    unit = match["unit"].lower() or CUSTOMARY["kg"][0 if default == "in" else 1]
+    return number * POUND if unit in ("lb", "lbs") else number
 
 
 def parse_whole(text: str, least: int = 0, most: int = 2**53, field: str = "") -> int:
@@ -207,13 +230,26 @@ class Lengths:
         """A dragged length taken to the nearest step."""
         return round(round(mm / self.step) * self.step, 6)
 
-    def usual(self, mm: float) -> float:
+    def usual(self, mm: float, coarse: bool = False) -> float:
         """What a maker who reads lengths so would choose near ``mm``: itself, or the nearest eighth of an inch; below
-        an inch the nearest sixteenth that is not nothing."""
+        an inch the nearest sixteenth, below a sixteenth the nearest 1/64 that is not nothing. ``coarse`` for the size
+        of a machine: halves from 6", whole inches from 12", half feet from 24"."""
         if self.system == "mm":
             return mm
-        step = MM_PER_INCH / (8 if mm >= MM_PER_INCH else 16)
+        inches = mm / MM_PER_INCH
+        parts: float = 64 if inches < 1 / 16 else 16 if inches < 1 else 8
+        if coarse and inches >= 6:
+            parts = 2 if inches < 12 else 1 if inches < 23 else 1 / 6
+        step = MM_PER_INCH / parts
         return round(max(round(mm / step), 1 if mm > 0 else 0) * step, 6)
+
+    def unit(self, unit: str) -> str:
+        """A unit that is no length in this maker's words: ``kg`` is ``lb`` where inches are used."""
+        return CUSTOMARY[unit][0] if self.system == "in" and unit in CUSTOMARY else unit
+
+    def scale(self, unit: str) -> float:
+        """What a figure in that unit is multiplied by to be in this maker's."""
+        return CUSTOMARY[unit][1] if self.system == "in" and unit in CUSTOMARY else 1.0
 
     def show_size(self, *mm: float) -> str:
         """Several lengths as a size, e.g. ``414 × 354 × 38 mm``."""
@@ -229,10 +265,6 @@ class Lengths:
         if abs(steps - round(steps)) < 1e-6:
             return Lengths("in", 64)._inches(mm)
         return f'{mm / MM_PER_INCH:.4f}"'
-
-
-CUBIC_MM_PER_BOARD_FOOT = 12 * 12 * 1 * MM_PER_INCH**3
-"""One board foot is 144 cubic inches."""
 
 
 def litres(cubic_mm: float) -> float:

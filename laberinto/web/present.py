@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import json
 from datetime import UTC, datetime
-from functools import lru_cache
-from typing import cast
+from functools import cache, lru_cache
+from typing import Any, cast
 
 from flask import Flask, current_app, g
 from jinja2 import Undefined
@@ -14,7 +14,7 @@ from markupsafe import Markup
 from laberinto.core import units
 from laberinto.core.errors import InputError
 from laberinto.core.shop import Shop
-from laberinto.core.units import POUND, Lengths
+from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY, Tone
 from laberinto.store import Store
 
@@ -56,14 +56,25 @@ def shop() -> Shop:
     if "shop" not in g:
         preference("units")  # reads what is kept
         try:
-            g.shop = Shop.of(**json.loads(g.preferences.get("shop", "{}")))
+            own = json.loads(g.preferences.get("shop", "{}"))
+            g.shop = Shop.of(**{**_usual(preference("units")), **own}) if own else usual_shop()
         except (
             InputError,
             ValueError,
             TypeError,
         ):  # kept by another version: what it does not know falls back to the default
-            g.shop = Shop()
+            g.shop = usual_shop()
     return cast(Shop, g.shop)
+
+
+def usual_shop() -> Shop:
+    """The shop that has not been described yet, in round figures of the units that are shown."""
+    return Shop.of(**_usual(preference("units")))
+
+
+@cache
+def _usual(units: str) -> dict[str, Any]:
+    return Shop.usual(UNITS.get(units, Lengths())).model_dump()
 
 
 def when(moment: datetime, now: datetime | None = None) -> str:
@@ -110,14 +121,18 @@ def volume(cubic_mm: float) -> str:
 
 def per_volume(a_litre: float) -> Markup:
     """A price for wood, by the litre, or by the board foot where inches are used."""
-    inches = lengths().system == "in"
-    price = a_litre * units.litres(units.CUBIC_MM_PER_BOARD_FOOT) if inches else a_litre
-    return Markup("{}<small>a {}").format(money(price), "board foot" if inches else "litre")
+    how = lengths()
+    return Markup("{}<small>{}").format(money(a_litre * how.scale("a litre")), how.unit("a litre"))
 
 
 def weight(kg: float) -> str:
-    """A weight in kilograms, or pounds where inches are used (``POUND``)."""
-    return f"{kg / POUND:.1f} lb" if lengths().system == "in" else f"{kg:.1f} kg"
+    """A weight in kilograms, or pounds where inches are used."""
+    return f"{kg * lengths().scale('kg'):.1f} {lengths().unit('kg')}"
+
+
+def density(kg_m3: float) -> str:
+    """A density in kg/m³, or lb/ft³ where inches are used."""
+    return f"{kg_m3 * lengths().scale('kg/m³'):.0f} {lengths().unit('kg/m³')}"
 
 
 def money(amount: float) -> str:
@@ -128,7 +143,7 @@ def money(amount: float) -> str:
 
 def area(square_mm: float) -> str:
     """An area in dm² or square feet."""
-    return f"{square_mm / 92903.04:.1f} ft²" if lengths().system == "in" else f"{square_mm / 1e4:.1f} dm²"
+    return f"{square_mm / 1e4 * lengths().scale('dm²'):.1f} {lengths().unit('dm²')}"
 
 
 @lru_cache(maxsize=128)
@@ -161,14 +176,16 @@ class Blank(Undefined):
 
 
 def init(app: Flask) -> None:
+    app.jinja_env.optimized = False  # it would work out a filter of a constant once, in the first visitor's units
     app.jinja_env.filters.update(
         mm=lambda value: lengths().show(value), bare=lambda value: lengths().show(value, unit=False),
         about=lambda value: lengths().about(value),
         size=lambda values: lengths().show_size(*values), when=when, due=due, percent=percent, volume=volume,
-        weight=weight, area=area, money=money, per_volume=per_volume,
+        weight=weight, density=density, area=area, money=money, per_volume=per_volume,
     )  # fmt: skip
 
     app.jinja_env.globals.update(
         icon=icon, tone_options=tone_options, preference=preference, woods=LIBRARY,
         unit_words=UNIT_WORDS, themes=THEMES, unit=lambda: lengths().system,
+        unit_word=lambda unit: lengths().unit(unit),
     )  # fmt: skip

@@ -87,7 +87,7 @@ def plan_of(data: dict[str, Any], stage: str = "", **changes: Any) -> Plan:
         ("too_thin", with_(BASE, "panel-flat", to=29), BASE, Severity.CAUTION, "29 mm is thinner than your thickness planer holds", {"planer_thinnest": 30.0}),
         # rough strips are 650 and 20 over; the groove is 10 wide
         ("too_short_to_joint", BASE, BASE, Severity.CAUTION, "Rough strips of 670 mm are shorter than your jointer may take (671 mm)", {"jointer_shortest": 671}),
-        ("no_such_bit", shaped(GROOVE), shaped(GROOVE), Severity.NOTE, "no bit 10 mm wide; yours are 6 mm, 9.5 mm, 12 mm", {"bits": "12 6, 9.5"}),
+        ("no_such_bit", shaped(GROOVE), shaped(GROOVE), Severity.NOTE, "no bit 10 mm wide; yours are 6 mm, 9.5 mm, 12 mm", {"bits": (12.0, 6.0, 9.5)}),
         ("too_wide_for_the_sled", BASE, BASE, Severity.CAUTION, "A panel of 300 mm does not fit your sled", {"sled_width": 299}),
         ("too_high_to_resaw", plan_of(RESAWN), plan_of(RESAWN), Severity.STOP, "Standing 120 mm high the wood does not pass", {"resaw_height": 119}),
         # 12 joints between 13 rows, 9 between ten strips: at 20 s the twelve take four minutes

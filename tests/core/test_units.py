@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.errors import InputError
-from laberinto.core.units import LONGEST, Lengths, board_feet, parse_length
+from laberinto.core.units import CUSTOMARY, LONGEST, Lengths, board_feet, parse_length, parse_weight
 
 
 @pytest.mark.parametrize(
@@ -95,10 +95,23 @@ def test_a_usual_length_is_near_and_one_that_a_rule_shows(mm: float) -> None:
     assert Lengths("mm").usual(mm) == mm
     usual = Lengths("in", 16).usual(mm)
     assert abs(usual - mm) <= 25.4 / 16 and usual > 0
-    assert usual / 25.4 * 16 == pytest.approx(round(usual / 25.4 * 16))
+    parts = 16 if mm >= 25.4 / 16 else 64
+    assert usual / 25.4 * parts == pytest.approx(round(usual / 25.4 * parts))
 
 
 def test_where_there_is_little_room_a_length_is_in_whole_eighths() -> None:
     """454 mm are 17.87 in; 3 mm are 0.118 in; 1 mm is 0.039 in, less than half an eighth."""
     assert [Lengths("in").about(mm) for mm in (454, 25.4, 3, 1)] == ["17⅞", "1", "⅛", "0"]
     assert Lengths().about(44.46) == "44.5"
+
+
+def test_other_units_follow_the_lengths() -> None:
+    """720 kg/m³ is 44.95 lb/ft³ (1 kg/m³ = 0.0624280 lb/ft³); a quart is 0.946353 litres, a board foot 2.359737."""
+    inches, mm = Lengths("in", 16), Lengths()
+    assert (mm.unit("kg/m³"), mm.scale("kg/m³")) == ("kg/m³", 1)
+    assert 720 * inches.scale("kg/m³") == pytest.approx(44.948, abs=1e-3)
+    assert inches.scale("a litre of it") == pytest.approx(0.946353, abs=1e-6)
+    assert inches.scale("a litre") == pytest.approx(2.359737, abs=1e-6)
+    assert inches.unit("min") == "min" and set(CUSTOMARY) > {"kg", "dm²"}
+    assert parse_weight("18 lb") == parse_weight("18", "in") == pytest.approx(8.164663)
+    assert parse_weight("8 kg", "in") == parse_weight("8") == 8

@@ -22,7 +22,7 @@ MM = Lengths()
 
 SMALL = Shop(
     sled_width=250, planer_width=150, planer_shortest=400, jointer_shortest=400, drum_width=250, clamps=3,
-    clamp_reach=250, open_time=4, resaw_height=60, bits="6 9.5",
+    clamp_reach=250, open_time=4, resaw_height=60, bits=(6.0, 9.5),
 )  # fmt: skip
 """A shop in which most boards meet a limit."""
 

@@ -67,6 +67,8 @@ def test_a_new_plan_takes_its_numbers_from_the_shop(visitor: Visitor, store: Sto
         ({"clamps": "1.5"}, "clamps", "whole number"),
         ({"open_time": ""}, "open_time", "missing"),
         ({"dry": "70"}, "damp", "damper than the driest"),
+        ({"rate": "1200"}, "rate", "An hour goes from 0 to 1000."),
+        ({"bits": "6, 9.5, wide"}, "bits", "“wide” is not a length"),
     ],
 )
 def test_a_wrong_field_is_named_and_nothing_is_saved(
@@ -113,3 +115,18 @@ def test_a_check_of_the_shops_limits_is_settled_by_a_press(visitor: Visitor, sto
     # pressed again from a page that is behind, it changes nothing
     again = visitor.post(f"/boards/{board}/edit", htmx=True, **(ask | {"revision": view.revision}))
     assert again.status_code == 200 and store.board(board).revision == view.revision  # type: ignore[union-attr]
+
+
+def test_what_was_never_said_follows_the_units_and_goes_back_with_them(visitor: Visitor, store: Store) -> None:
+    """1/8" is 3.175 mm, 12" are 304.8; a board foot is 2.359737 litres, a square foot 9.290304 dm², so that 2 a board
+    foot is 0.847552 a litre."""
+    store.prefer("units", "in32")
+    page = visitor.get("/shop").get_data(as_text=True)
+    texts = {name: text.replace("&#34;", '"') for name, text in form(page).items()}
+    assert (texts["kerf"], texts["planer_width"], texts["drum_bite"]) == ('1/8"', '12"', '1/64"')
+    assert not re.search(r"\d mm|litre|dm²", re.sub(r"<header.*?</header>", "", page, flags=re.S))
+    assert visitor.post("/shop", **(texts | {"wood_price": "2", "bits": '1/4", 1/2'})).status_code == 303
+    store.prefer("units", "mm")
+    texts = form(visitor.get("/shop").get_data(as_text=True))
+    assert (texts["kerf"], texts["planer_width"], texts["bits"]) == ("3", "310", "6.35, 12.7")
+    assert float(texts["wood_price"]) == pytest.approx(0.847552, abs=1e-5)

@@ -51,6 +51,8 @@ def shown(spec: Spec, value: Any, lengths: Lengths) -> str:
         return "; ".join(value)
     if isinstance(value, StrEnum):
         return value.value
+    if spec.kind == "number" and lengths.scale(spec.unit) != 1:
+        return f"{value * lengths.scale(spec.unit):.4g}"
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 
@@ -115,12 +117,31 @@ def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
             return tuple(parse_whole(part) for part in text[:MOST_TEXT].replace(",", " ").split())
         except InputError:
             raise InputError("Grits are whole numbers with spaces between, like 80 120 180.", spec.name) from None
-    number = (parse_weight if spec.unit == "kg" else parse_number)(text, spec.name)
-    if spec.kind == "count" and number != int(number):
+    if spec.kind == "count":
+        return _count(spec, parse_number(text, spec.name))
+    return _number(spec, text, lengths)
+
+
+def _count(spec: Spec, number: float) -> int:
+    if number != int(number):
         raise InputError(f"{spec.label} is a whole number.", spec.name)
     if not (spec.least or 0) <= number <= (spec.most or float("inf")):
         raise InputError(f"{spec.label} goes from {spec.least:g} to {spec.most:g}.", spec.name)
-    return int(number) if spec.kind == "count" else number
+    return int(number)
+
+
+def _number(spec: Spec, text: str, lengths: Lengths) -> float:
+    """A typed figure in this maker's unit as one in the declared unit."""
+    scale, unit = lengths.scale(spec.unit), lengths.unit(spec.unit)
+    if spec.unit == "kg":
+        number = parse_weight(text, lengths.system, spec.name)
+    else:
+        number = parse_number(text, spec.name) / scale
+    least, most = spec.least or 0.0, spec.most if spec.most is not None else float("inf")
+    if not least - 1e-9 <= number <= most + 1e-9:
+        ends = f"{least * scale:.4g} to {most * scale:.4g}"
+        raise InputError(f"{spec.label} goes from {ends}{'' if unit in ('', '°') else ' '}{unit}.", spec.name)
+    return min(max(number, least), most)
 
 
 def set_parameters(plan: Plan, stage_id: str, typed: Mapping[str, str], lengths: Lengths) -> Edit:

@@ -133,7 +133,7 @@ def too_short_to_joint(sim: Simulation, show: Show, shop: Shop) -> Iterator[Chec
 
 def no_such_bit(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """A groove is as wide as some bit."""
-    bits = shop.router_bits
+    bits = sorted(shop.bits)
     for result in sim.results:
         stage = result.stage
         if isinstance(stage, Groove) and bits and min(abs(stage.width - bit) for bit in bits) > BIT_OFF:

@@ -8,11 +8,10 @@ from __future__ import annotations
 import re
 from typing import Any, Self
 
-from pydantic import BaseModel, ConfigDict, model_validator
+from pydantic import BaseModel, ConfigDict, field_validator, model_validator
 
-from ..errors import InputError
-from ..stages.fields import Spec, millimetres, number, specs, text, whole
-from ..units import parse_number
+from ..stages.fields import Spec, listed, millimetres, number, rounded, specs, text, whole
+from ..units import Lengths, parse_number
 from ..validation import checked
 from .schools import SCHOOLS
 
@@ -35,7 +34,9 @@ class Shop(BaseModel):
     jointer_shortest: float = millimetres(
         250.0, label="Jointer, shortest", help="The machine's manual says.", least=100, most=800
     )
-    bits: str = text("", label="Router bits", help="Widths, mm: 6, 9.5, 12. Empty: not asked about.")
+    bits: tuple[float, ...] = listed(
+        "lengths", label="Router bits", help="Their widths. Empty: not asked about.", max_length=60
+    )
 
     # planer and drum sander
     planer_width: float = millimetres(310.0, label="Planer width", help="Widest through.", least=100, most=1000)
@@ -83,8 +84,8 @@ class Shop(BaseModel):
     margin: float = number(20, label="Margin", help="On what it costs.", least=0, most=500, unit="%")
     wood_price: float = number(3.0, label="Wood", help="Where no lot has a price.", least=0, most=500, unit="a litre")
     glue_price: float = number(11, label="Glue", help="", least=0, most=500, unit="a kg")
-    abrasive_price: float = number(0.15, label="Abrasives", help="A grit over a dm².", least=0, most=50)
-    finish_price: float = number(26, label="Oil and wax", help="", least=0, most=500, unit="a litre")
+    abrasive_price: float = number(0.15, label="Abrasives", help="For each grit.", least=0, most=50, unit="a dm²")
+    finish_price: float = number(26, label="Oil and wax", help="", least=0, most=500, unit="a litre of it")
 
     # times
     minutes_strip: float = number(4, label="A strip", help="Jointed, planed and ripped.", least=0, most=120, unit="min")
@@ -94,7 +95,7 @@ class Shop(BaseModel):
     )
     minutes_flatten: float = number(12, label="Flattening", help="A piece, both faces.", least=0, most=600, unit="min")
     minutes_shape: float = number(15, label="Shaping", help="Each kind of it.", least=0, most=600, unit="min")
-    minutes_grit: float = number(0.5, label="Sanding", help="A grit over a dm².", least=0, most=60, unit="min")
+    minutes_grit: float = number(0.5, label="Sanding", help="For each grit.", least=0, most=60, unit="min a dm²")
     minutes_coat: float = number(12, label="A coat", help="Of oil or wax.", least=0, most=600, unit="min")
 
     # air
@@ -113,12 +114,19 @@ class Shop(BaseModel):
     spread: str = text("both", label="Glue on")
     feet: str = text("none", label="Feet")
 
+    @field_validator("bits", mode="before")
+    @classmethod
+    def _typed(cls, value: Any) -> Any:
+        """A profile kept by an earlier version has the widths as typed, in mm."""
+        return tuple(map(parse_number, re.split(r"[;\s]+|,\s", value.strip()))) if isinstance(value, str) else value
+
     @model_validator(mode="after")
     def _known(self) -> Self:
         for field, school in SCHOOLS.items():
             if getattr(self, field) not in school.answers:
                 raise ValueError(f"{school.question} The answers are {', '.join(school.answers)}.")
-        self.router_bits  # noqa: B018 - raises where a width cannot be read
+        if any(not 0.5 <= width <= 100 for width in self.bits):
+            raise ValueError("router bits are from 0.5 to 100 mm wide")
         if self.damp <= self.dry:
             raise ValueError("the dampest air must be damper than the driest")
         return self
@@ -127,6 +135,14 @@ class Shop(BaseModel):
     def of(cls, **values: Any) -> Shop:
         """A shop from plain values; raises InputError naming the field that is wrong."""
         return checked(cls, values, fallback="damp")
+
+    @classmethod
+    def usual(cls, lengths: Lengths) -> Self:
+        """A small shop as a maker who reads lengths so would have it: machines of whole inches, allowances of plain
+        fractions, round prices."""
+        made = cls()
+        values = {name: rounded(spec, getattr(made, name), lengths, coarse=True) for name, spec in cls.specs().items()}
+        return cls(**values)
 
     @classmethod
     def specs(cls) -> dict[str, Spec]:
@@ -140,14 +156,6 @@ class Shop(BaseModel):
             "feet", "raise_grain", "finish",
         )  # fmt: skip
         return {name: getattr(self, name) for name in names}
-
-    @property
-    def router_bits(self) -> tuple[float, ...]:
-        """Widths of the bits there are, mm; none where it was not said."""
-        try:
-            return tuple(sorted(parse_number(part) for part in re.split(r"[;\s]+|,\s", self.bits) if part))
-        except InputError:
-            raise ValueError("router bits are widths in mm with spaces between, like 6 9.5 12") from None
 
     @property
     def rough(self) -> tuple[float, float, float]:

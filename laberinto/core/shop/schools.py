@@ -24,7 +24,7 @@ SCHOOLS: dict[str, School] = {
             "never": ("never", "Boards have burst in planers; a drum, a sled or a belt does it without that risk."),
             "with-care": (
                 "yes, with glued-on ends",
-                "Quick and flat, with sacrificial ends, glue cured over 12 hours, 0.2 mm a pass and a spiral head.",
+                "Quick and flat, with sacrificial ends, glue cured over 12 hours, the lightest passes, a spiral head.",
             ),
         },
     ),

@@ -14,7 +14,7 @@ from .crosscut import Crosscut
 from .ease import Ease
 from .edges import Cove, Notch, Rabbet
 from .feet import Feet
-from .fields import Spec, specs
+from .fields import Spec, rounded, specs
 from .finish import Oil, OilKind, Sand, Skipped, Wax
 from .flatten import Flatten, Method
 from .glue import Across, Glue
@@ -69,5 +69,5 @@ __all__ = [
     "Feet", "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge", "Method", "Mill",
     "Notch", "Oil", "OilKind", "Outcome", "Panels", "Pieces", "Profile", "Rabbet", "Resaw", "Rest", "Rip", "Rule",
     "Sand", "Sawing", "Section", "Shape", "Skipped", "Spec", "Spread", "Stage", "StripSpec", "Trim", "Turned",
-    "Wax", "Well", "specs",
+    "Wax", "Well", "rounded", "specs",
 ]  # fmt: skip

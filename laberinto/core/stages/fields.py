@@ -11,6 +11,8 @@ from typing import Any, Literal, Union, get_args, get_origin
 from pydantic import BaseModel, Field
 from pydantic.fields import FieldInfo
 
+from ..units import LONGEST, Lengths
+
 Kind = Literal[
     "length", "count", "number", "choice", "yes-no", "grits", "wood", "text", "lengths", "points", "runs", "turns"
 ]
@@ -80,6 +82,16 @@ def specs(model: type[BaseModel]) -> list[Spec]:
     plain = [_spec(name, info) for name, info in model.model_fields.items() if isinstance(info.json_schema_extra, dict)]
     planning: tuple[str, ...] = getattr(model, "planning", ())
     return sorted(plain, key=lambda spec: spec.name in planning)
+
+
+def rounded(spec: Spec, value: Any, lengths: Lengths, coarse: bool = False) -> Any:
+    """A default in round figures of this maker's units, inside what is allowed; see ``Lengths.usual``."""
+    if value is None or spec.kind not in ("length", "number"):
+        return value
+    if spec.kind == "length":
+        return min(max(lengths.usual(value, coarse), spec.least or 0.0), spec.most or LONGEST)
+    scale = lengths.scale(spec.unit)
+    return value if scale == 1 else float(f"{value * scale:.2g}") / scale
 
 
 def _spec(name: str, info: FieldInfo) -> Spec:

@@ -48,6 +48,6 @@ def page(board_id: int) -> str:
         for plank in cuts[0].plan.planks:
             taken[plank.stock.lot.wood] = taken.get(plank.stock.lot.wood, 0.0) + plank.used
     return render_template(
-        "cost/page.html", board=board, bill=bill(sim, present.shop(), rates(), taken), broken="",
+        "cost/page.html", board=board, bill=bill(sim, present.shop(), rates(), taken, present.lengths()), broken="",
         wasted=figures(sim, present.shop()).wasted,
     )  # fmt: skip

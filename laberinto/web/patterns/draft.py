@@ -20,7 +20,7 @@ from laberinto.core.patterns.palettes import Palette, palettes
 from laberinto.core.plan import Plan
 from laberinto.core.rules import Check, check
 from laberinto.core.simulate import Simulation, simulate
-from laberinto.core.stages import Spec
+from laberinto.core.stages import Spec, rounded
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import board as draw_board
@@ -136,11 +136,8 @@ def _in_units(made: Family, how: Lengths) -> Family:
     too."""
     if how.system == "mm":
         return made
-    lengths = {
-        spec.name: how.usual(float(value))
-        for spec in made.specs()
-        if spec.kind == "length" and (value := made.value(spec.name)) is not None
-    }
+    asked = made.specs_for({spec.name: shown(spec, made.value(spec.name), how) for spec in made.specs()})
+    lengths = {spec.name: rounded(spec, made.value(spec.name), how) for spec in asked}
     try:
         chosen = type(made).of(**{**made.model_dump(), **lengths})
         sim = simulate(chosen.plan(chosen.title))
@@ -162,7 +159,8 @@ def read(family: type[Family], values: Mapping[str, str]) -> Draft:
     kept = {spec.name: values.get(spec.name, "") for spec in specs}
     for spec in specs[1:]:
         if "-" in spec.name and spec.name not in values:  # one more pass was asked for: it starts as it would
-            kept[spec.name] = shown(spec, family().value(spec.name), present.lengths())
+            how = present.lengths()
+            kept[spec.name] = shown(spec, rounded(spec, family().value(spec.name), how), how)
     wrong: dict[str, str] = {}
     parsed: dict[str, Any] = {}
     for spec in specs:

@@ -47,8 +47,9 @@ class State:
 def start(board_id: int = 0) -> State:
     """A new picture, or that of a board."""
     if not board_id:
-        family = Pictured()
-        return State(family.picture, free_name(), present.lengths().field(family.thickness))
+        family, how = Pictured(), present.lengths()
+        sizes = {name: tuple(map(how.usual, getattr(family.picture, name))) for name in ("widths", "heights")}
+        return State(family.picture.model_copy(update=sizes), free_name(), how.field(how.usual(family.thickness)))
     board = find(board_id)
     made = family_of(board.plan)
     if not isinstance(made, Pictured):

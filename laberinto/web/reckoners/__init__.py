@@ -13,6 +13,7 @@ from laberinto.core.edits.parameters import parse, put, shown
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.reckoners import RECKONERS, Reckoner, Result, given, places
 from laberinto.core.simulate import simulate
+from laberinto.core.stages import rounded
 from laberinto.core.steps import steps
 from laberinto.drawing.reckoners import sketch
 from laberinto.store import BoardView, Build
@@ -34,9 +35,10 @@ def worked_out(result: Result) -> str:
         return f"{result.value:.2f} mm" if how.system == "mm" else f"{result.value / 25.4:.4f} in"
     if result.kind == "area":
         return present.area(result.value)
-    digits = 3 if abs(result.value) < 1 else 2 if abs(result.value) < 100 else 0
-    unit = result.unit if result.unit in ("°", "×", "") else f" {result.unit}"
-    return f"{result.value:.{digits}f}".rstrip("0").rstrip(".") + unit if digits else f"{result.value:.0f}" + unit
+    value, unit = result.value * how.scale(result.unit), how.unit(result.unit)
+    digits = 3 if abs(value) < 1 else 2 if abs(value) < 100 else 0
+    unit = unit if unit in ("°", "×", "") else f" {unit}"
+    return f"{value:.{digits}f}".rstrip("0").rstrip(".") + unit if digits else f"{value:.0f}" + unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,7 +52,9 @@ class Sum:
 
 def _sum(kind: type[Reckoner], args: Mapping[str, str], board: BoardView | None) -> Sum:
     how = present.lengths()
-    usual = kind(**_given(kind, board))
+    blank = kind()
+    round_figures = {spec.name: rounded(spec, getattr(blank, spec.name), how) for spec in kind.specs()}
+    usual = kind(**(round_figures | _given(kind, board)))
     fields: list[FieldView] = []
     values: dict[str, object] = {}
     for spec in kind.specs():

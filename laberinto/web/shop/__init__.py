@@ -34,7 +34,7 @@ def prefer() -> Response:
 
 
 def _page(values: dict[str, str], errors: dict[str, str]) -> str:
-    usual, specs, how = Shop(), Shop.specs(), present.lengths()
+    usual, specs, how = present.usual_shop(), Shop.specs(), present.lengths()
     groups = {
         name: [
             FieldView(
@@ -81,7 +81,7 @@ def save() -> Response | tuple[str, int]:
             errors[error.field] = error.say(how)
     if errors:
         return _page(values, errors), 422
-    usual = Shop()
+    usual = present.usual_shop()
     own = {name: value for name, value in shop.model_dump().items() if value != getattr(usual, name)}
     store().prefer("shop", json.dumps(own))
     return cast(Response, redirect(url_for("shop.page", saved=1), 303))
