@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
 from datetime import UTC, datetime
 from functools import cache, lru_cache
 from typing import Any, cast
 
 from flask import Flask, current_app, g
-from jinja2 import Undefined
+from jinja2 import Undefined, pass_context
+from jinja2.runtime import Context
 from markupsafe import Markup
 
 from laberinto.core import units
@@ -167,6 +169,17 @@ def tone_options(chosen: str) -> Markup:
     return Markup("").join(groups)
 
 
+def _each_time(shown: Callable[[Any], str]) -> Callable[[Context, Any], str]:
+    """A filter that Jinja may not work out when a template is compiled, which it does with one of a constant: it would
+    stay in the first visitor's units."""
+
+    @pass_context
+    def worked_out(_: Context, value: Any) -> str:
+        return shown(value)
+
+    return worked_out
+
+
 class Blank(Undefined):
     """What is left out where an ``if`` in a template has no ``else``. That it prints nothing is said here, so that
     nobody has to find out by an exception, some hundred times a page."""
@@ -176,13 +189,13 @@ class Blank(Undefined):
 
 
 def init(app: Flask) -> None:
-    app.jinja_env.optimized = False  # it would work out a filter of a constant once, in the first visitor's units
-    app.jinja_env.filters.update(
-        mm=lambda value: lengths().show(value), bare=lambda value: lengths().show(value, unit=False),
-        about=lambda value: lengths().about(value),
-        size=lambda values: lengths().show_size(*values), when=when, due=due, percent=percent, volume=volume,
-        weight=weight, density=density, area=area, money=money, per_volume=per_volume,
-    )  # fmt: skip
+    reading: dict[str, Callable[[Any], str]] = {
+        "mm": lambda value: lengths().show(value), "bare": lambda value: lengths().show(value, unit=False),
+        "about": lambda value: lengths().about(value), "size": lambda values: lengths().show_size(*values),
+        "when": when, "due": due, "percent": percent, "volume": volume, "weight": weight, "density": density,
+        "area": area, "money": money, "per_volume": per_volume,
+    }  # fmt: skip
+    app.jinja_env.filters.update({name: _each_time(shown) for name, shown in reading.items()})
 
     app.jinja_env.globals.update(
         icon=icon, tone_options=tone_options, preference=preference, woods=LIBRARY,
