@@ -15,6 +15,7 @@ Every message says which value, what is allowed and what to change, in shop word
 
 from __future__ import annotations
 
+from math import copysign
 from typing import Protocol
 
 
@@ -24,12 +25,17 @@ class Shows(Protocol):
     def show(self, mm: float) -> str: ...
 
 
+def tenths(mm: float) -> str:
+    """Millimetres with at most one decimal and no trailing zero; halves away from zero, whatever the last bit says."""
+    text = f"{mm + copysign(1e-6, mm):.1f}".removesuffix(".0")
+    return "0" if text == "-0" else text
+
+
 class Millimetres:
     """Lengths in mm to a tenth, as messages show them unless told otherwise."""
 
     def show(self, mm: float) -> str:
-        text = f"{mm:.1f}".removesuffix(".0")
-        return ("0" if text == "-0" else text) + " mm"
+        return tenths(mm) + " mm"
 
 
 class LaberintoError(Exception):

@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
-from .errors import InputError
+from .errors import InputError, tenths
 
 MM_PER_INCH = 25.4
 LONGEST = 5000.0
@@ -111,7 +111,7 @@ def parse_length(
     if g["sign"] in ("-", "−") and mm > 0:
         raise InputError(f"“{shown}” is negative; a length here starts at {Lengths(default).show(least)}.", field)
     if mm > LONGEST:
-        raise InputError(f"“{shown}” is {_plain(mm)} mm, over {_plain(LONGEST)} mm (5 m). Is the unit right?", field)
+        raise InputError(f"“{shown}” is {tenths(mm)} mm, over {tenths(LONGEST)} mm (5 m). Is the unit right?", field)
     if mm == 0 and not zero:
         raise InputError("Zero is too small here; type a length above 0.", field)
     if not least - 1e-9 <= mm <= most + 1e-9:
@@ -180,10 +180,9 @@ def cut_short(text: str) -> str:
     return text if len(text) <= MOST_TYPED else text[: MOST_TYPED - 1] + "…"
 
 
-def _plain(mm: float) -> str:
-    """Millimetres with at most one decimal and no trailing zero."""
-    text = f"{mm:.1f}".removesuffix(".0")
-    return "0" if text == "-0" else text
+def degrees(angle: float) -> str:
+    """An angle to a hundredth of a degree, halves away from zero: 5.625 reads 5.63°."""
+    return f"{round(angle + math.copysign(1e-9, angle), 2) + 0.0:g}°"
 
 
 EIGHTHS = " ⅛¼⅜½⅝¾⅞"
@@ -199,7 +198,7 @@ class Lengths:
     def show(self, mm: float, *, unit: bool = True) -> str:
         """A length for reading, e.g. ``44.5 mm`` or ``1 3/4"`` or ``1 3/4" strong``."""
         if self.system == "mm":
-            return _plain(mm) + (" mm" if unit else "")
+            return tenths(mm) + (" mm" if unit else "")
         return self._inches(mm)
 
     def _inches(self, mm: float) -> str:
@@ -217,7 +216,7 @@ class Lengths:
     def about(self, mm: float) -> str:
         """A length where there is little room: in whole eighths of an inch, e.g. ``17⅞``."""
         if self.system == "mm":
-            return _plain(mm)
+            return tenths(mm)
         whole, rest = divmod(round(mm / MM_PER_INCH * 8), 8)
         return f"{whole or ''}{EIGHTHS[rest]}".strip() or "0"
 
@@ -254,7 +253,7 @@ class Lengths:
     def show_size(self, *mm: float) -> str:
         """Several lengths as a size, e.g. ``414 × 354 × 38 mm``."""
         if self.system == "mm":
-            return " × ".join(_plain(v) for v in mm) + " mm"
+            return " × ".join(tenths(v) for v in mm) + " mm"
         return " × ".join(self._inches(v) for v in mm)
 
     def field(self, mm: float) -> str:

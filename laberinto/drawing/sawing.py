@@ -11,7 +11,7 @@ from laberinto.core.faces import Side, face_of
 from laberinto.core.simulate import Simulation, StageResult
 from laberinto.core.solid import Cells
 from laberinto.core.stages import Crosscut, Sawing
-from laberinto.core.units import Lengths
+from laberinto.core.units import Lengths, degrees
 
 from . import dims
 from .faces import shift, wood
@@ -58,8 +58,8 @@ def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> 
     words = [f"{len(runs) - 1} × {lengths.show(float(runs[1][0] - runs[0][1]))}"] if len(runs) > 1 else []
     words.append(f"kerf {lengths.show(stage.kerf)}")
     skew, bevel = (stage.skew, stage.bevel) if isinstance(stage, Crosscut) else stage.angles()
-    words += [f"skewed {skew:g}°"] if skew else []
-    words += [f"blade tilted {bevel:g}°"] if bevel else []
+    words += [f"skewed {degrees(skew)}"] if skew else []
+    words += [f"blade tilted {degrees(bevel)}"] if bevel else []
     if len(sim.taken(stage.sources[0])) > 1:
         words.append(f"each of {len(sim.taken(stage.sources[0]))} pieces alike")
     view = {Side.TOP: "from above", Side.FRONT: "from the near end", Side.RIGHT: "from the right"}[side]
@@ -228,7 +228,7 @@ def section(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) 
     inner += tag("path", d=arrow, class_="dim-line", fill="none", stroke=dims.INK, stroke_width=size * 0.1)
     tilts = _tilts(result)
     if tilts:
-        words = "blade " + ", ".join(f"{tilt:.0f}°" for tilt in tilts) + " from upright"
+        words = "blade " + ", ".join(degrees(tilt) for tilt in tilts) + " from upright"
         inner += text(
             (w0 * 2 + gap + w1) / 2, tall + size * 4.6, words, size, class_="dim-text", fill=dims.INK, font_weight="600"
         )
@@ -243,4 +243,4 @@ def _tilts(result: StageResult) -> list[float]:
     normals, _ = result.pieces[0].world_planes()
     across = normals[np.abs(normals[:, 1]) < 1e-6]
     tilt = np.degrees(np.arcsin(np.clip(np.abs(across[:, 2]), 0, 1)))
-    return sorted({round(float(t), 1) for t in tilt if 0.5 < t < 89.5})
+    return sorted({round(float(t), 2) for t in tilt if 0.5 < t < 89.5})

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.errors import InputError
-from laberinto.core.units import CUSTOMARY, LONGEST, Lengths, board_feet, parse_length, parse_weight
+from laberinto.core.units import CUSTOMARY, LONGEST, Lengths, board_feet, degrees, parse_length, parse_weight
 
 
 @pytest.mark.parametrize(
@@ -115,3 +115,11 @@ def test_other_units_follow_the_lengths() -> None:
     assert inches.unit("min") == "min" and set(CUSTOMARY) > {"kg", "dm²"}
     assert parse_weight("18 lb") == parse_weight("18", "in") == pytest.approx(8.164663)
     assert parse_weight("8 kg", "in") == parse_weight("8") == 8
+
+
+def test_halves_are_rounded_away_from_zero_whatever_the_last_bit_says() -> None:
+    """A mitre for 32 sides is 180/32 = 5.625°; 1 3/4" are 44.45 mm, which binary numbers hold a hair under or over."""
+    assert degrees(180 / 32) == "5.63°" and degrees(-5.625) == "-5.63°"
+    assert (degrees(22.5), degrees(45.0), degrees(-1e-12)) == ("22.5°", "45°", "0°")
+    assert {Lengths().show(mm) for mm in (44.45, 44.449999999999, 44.45 + 1e-12)} == {"44.5 mm"}
+    assert Lengths().show(-0.04) == "0 mm"

@@ -45,6 +45,7 @@ from ..stages import (
 )  # fmt: skip
 from ..stages.ease import Edge
 from ..turns import Lie
+from ..units import degrees
 from . import cautions as say
 from . import shaping
 from .model import Context, Map, Step
@@ -186,8 +187,8 @@ def crosscut(c: Context) -> Iterator[Step]:
     stage = c.result.stage
     assert isinstance(stage, Crosscut)
     angles = [
-        f"blade turned {stage.skew:g}° from square" if stage.skew else "",
-        f"blade tilted {stage.bevel:g}° from upright" if stage.bevel else "",
+        f"blade turned {degrees(stage.skew)} from square" if stage.skew else "",
+        f"blade tilted {degrees(stage.bevel)} from upright" if stage.bevel else "",
     ]
     turned = [angle for angle in angles if angle]
     set_to = (f"Set the {' and the '.join(turned)}; check it on a scrap first.",) if turned else ()
@@ -346,8 +347,8 @@ def sawing(c: Context) -> Iterator[Step]:
     widths = stage.widths or (stage.width or 0.0,)
     skew, bevel = stage.angles()
     angles = [
-        f"blade turned {skew:g}° from square" if skew else "",
-        f"blade tilted {bevel:g}° from upright" if bevel else "",
+        f"blade turned {degrees(skew)} from square" if skew else "",
+        f"blade tilted {degrees(bevel)} from upright" if bevel else "",
     ]
     lines = [f"{len(c.result.pieces)} pieces from {len(c.before.pieces)}: {', '.join(c.mm(w) for w in widths)}."]
     lines += (

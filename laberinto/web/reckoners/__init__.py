@@ -15,6 +15,7 @@ from laberinto.core.reckoners import RECKONERS, Reckoner, Result, given, places
 from laberinto.core.simulate import simulate
 from laberinto.core.stages import rounded
 from laberinto.core.steps import steps
+from laberinto.core.units import degrees
 from laberinto.drawing.reckoners import sketch
 from laberinto.store import BoardView, Build
 
@@ -36,8 +37,10 @@ def worked_out(result: Result) -> str:
     if result.kind == "area":
         return present.area(result.value)
     value, unit = result.value * how.scale(result.unit), how.unit(result.unit)
+    if unit == "°":
+        return degrees(value)
     digits = 3 if abs(value) < 1 else 2 if abs(value) < 100 else 0
-    unit = unit if unit in ("°", "×", "") else f" {unit}"
+    unit = unit if unit in ("×", "") else f" {unit}"
     return f"{value:.{digits}f}".rstrip("0").rstrip(".") + unit if digits else f"{value:.0f}" + unit
 
 
