@@ -37,7 +37,8 @@ def _figures(a: Figures, b: Figures, how: Lengths) -> Iterator[str]:
     if waste:
         yield f"{abs(waste)} % {'more' if waste > 0 else 'less'} of the wood wasted"
     if abs(b.weight - a.weight) >= 0.05:
-        yield f"{abs(b.weight - a.weight):.1f} kg {'heavier' if b.weight > a.weight else 'lighter'}"
+        kilograms = abs(b.weight - a.weight) * how.scale("kg")
+        yield f"{kilograms:.1f} {how.unit('kg')} {'heavier' if b.weight > a.weight else 'lighter'}"
     for name, first, second in (
         ("rows", a.rows, b.rows),
         ("cells", a.cells, b.cells),

@@ -96,10 +96,11 @@ def _fills(face: Face, share: float) -> bool:
     return float(face.areas().sum()) > share * float(face.size[0]) * float(face.size[1])
 
 
-def thumbnail(face: Face, skin: Skin, *, label: str, within: tuple[float, float] | None = None) -> str:
-    """The bare face, for lists of boards. ``within`` (mm) leaves room round it, so that several are to one scale."""
+def thumbnail(face: Face, skin: Skin, *, label: str, within: tuple[float, float] | None = None, over: str = "") -> str:
+    """The bare face, for lists of boards. ``within`` (mm) leaves room round it, so that several are to one scale;
+    ``over`` is drawn over it."""
     width, length = (float(v) for v in face.size)
-    inner = wood(face, skin, seam=0.3)
+    inner = wood(face, skin, seam=0.3) + over
     wide, long = within or (width, length)
     square = within is None and _fills(face, SQUARE)
     return document(

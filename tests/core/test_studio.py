@@ -28,6 +28,7 @@ from laberinto.core.strips import Sawn
 from laberinto.core.tones import contrast, lightness
 from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
+from laberinto.core.unlike import unlike
 from laberinto.core.woods import LIBRARY
 
 PLAN = Alternating(strips=6, slices=6).plan("Edited")
@@ -334,3 +335,17 @@ def test_figures_of_a_plan_with_a_stage_off_count_no_glue_that_is_not_spread() -
     values: dict[str, Any] = {"id": "rested", "kind": "rest", "from": "waxed", "skip": True}
     rested = read_plan(PLAN.as_dict() | {"stages": [*PLAN.as_dict()["stages"], values]})
     assert figures(simulate(rested)).glue_ups == figures(simulate(PLAN)).glue_ups == 2
+
+
+def test_faces_are_unlike_where_other_woods_lie() -> None:
+    """Six strips of 30, 3 trimmed off each edge: the outermost of a row is 27 of 174 wide. Light for dark is all of it."""
+    plan = Alternating(strips=6, slices=6, strip_width=30, edge=3, light="sycamore", dark="wenge").plan("One")
+    one = simulate(plan)
+    first = simulate(strips.set_wood(plan, "strips", [0], "plum").plan)
+    other = simulate(
+        Alternating(strips=6, slices=6, strip_width=30, edge=3, light="wenge", dark="sycamore").plan("Other")
+    )
+    assert unlike(one, one).share == 0 and unlike(one, one).area.is_empty
+    assert unlike(one, first).share == pytest.approx(27 / 174, abs=1e-4)
+    assert unlike(first, one).share == pytest.approx(27 / 174, abs=1e-4)
+    assert unlike(one, other).share == pytest.approx(1, abs=1e-4)

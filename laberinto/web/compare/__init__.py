@@ -12,8 +12,10 @@ from laberinto.core.errors import LaberintoError
 from laberinto.core.faces import Side, face_of
 from laberinto.core.figures import Figures, figures
 from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.unlike import Unlike, unlike
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
+from laberinto.drawing.unlike import unlike as hatch
 
 from .. import present, reading
 from ..lookup import find
@@ -53,11 +55,12 @@ def half(key: str, prefix: str) -> Half:
     return Half(key, board.id, plan.name, state, sim, figures(sim), prefix)
 
 
-def picture(half_: Half, within: tuple[float, float]) -> Markup:
-    """The face, to the scale that both sides share."""
+def picture(half_: Half, within: tuple[float, float], marked: Unlike) -> Markup:
+    """The face, to the scale that both sides share, hatched where it differs from the other's."""
     face = face_of(half_.sim.board.pieces[0], Side.TOP)
     skin = Ringed(half_.sim, half_.prefix, present.preference("finish"))
-    return Markup(thumbnail(face, skin, label=f"The face of {half_.name}, {half_.state}", within=within))
+    over = hatch(marked, (float(face.size[0]), float(face.size[1])))
+    return Markup(thumbnail(face, skin, label=f"The face of {half_.name}, {half_.state}", within=within, over=over))
 
 
 @bp.get("/compare")
@@ -77,8 +80,9 @@ def page() -> str:
         )
     halves = (left, right)
     within = max(h.figures.width for h in halves), max(h.figures.length for h in halves)
+    found = unlike(left.sim, right.sim)
     return render_template(
-        "compare/page.html", boards=boards, one=one, other=other, halves=halves,
-        pictures=[picture(h, within) for h in halves],
+        "compare/page.html", boards=boards, one=one, other=other, halves=halves, unlike=found.share,
+        pictures=[picture(h, within, found) for h in halves],
         differences=differences(left.sim, right.sim, present.lengths()),
     )  # fmt: skip
