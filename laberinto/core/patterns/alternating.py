@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import ClassVar
 
 from ..errors import InputError
+from ..simulate import Simulation
 from ..stages.crosscut import length_needed
 from ..stages.fields import millimetres, whole, wood
 from ..units import plural
-from .model import Data, Family, Handles, alternating
+from .closing import own_wood
+from .model import Data, Family, Handles, Truth, alternating
 
 
 class Alternating(Family):
@@ -85,3 +87,6 @@ class Alternating(Family):
             *self.laid("flip-every-other"),
             *self.finished(width=self.width, length=self.length),
         ]
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        return (own_wood(sim, "panel", "board"),)

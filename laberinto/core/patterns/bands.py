@@ -4,9 +4,13 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+import numpy as np
+
 from ..errors import InputError
+from ..simulate import Simulation
 from ..stages.fields import millimetres, number, whole, wood
-from .model import Data, Family, Handles
+from .closing import LEAST_CHANGE, still_rows
+from .model import Data, Family, Handles, Truth
 
 
 class Bands(Family):
@@ -34,6 +38,15 @@ class Bands(Family):
         shares = [i / top if i < top else (last - i) / (last - top) if i > top else 1.0 for i in range(self.bands)]
         return [round(self.narrow + (self.wide - self.narrow) * share, 1) for share in shares]
 
+    @property
+    def change(self) -> float:
+        """Share of a row that shows the other wood once it is flipped."""
+        ends = np.cumsum(self.widths)
+        cuts = np.unique(np.concatenate([[0.0], ends, ends[-1] - ends]).round(6))
+        middles = (cuts[1:] + cuts[:-1]) / 2
+        here, there = (np.searchsorted(ends, at) % 2 for at in (middles, ends[-1] - middles))
+        return float(np.diff(cuts)[here != there].sum() / ends[-1])
+
     def check(self) -> None:
         super().check()
         if self.wide <= self.narrow:
@@ -41,11 +54,10 @@ class Bands(Family):
                 "The widest band is no wider than the narrowest, {narrow}, so no path wanders. Make it {more} or more.",
                 "wide", narrow=self.narrow, more=self.narrow + 2,
             )  # fmt: skip
-        row = [(width, i % 2) for i, width in enumerate(self.widths)]
-        if row == row[::-1]:
+        if self.change < LEAST_CHANGE:
             raise InputError(
-                f"With the widest of {self.bands} bands in the middle each row reads the same from both ends, so "
-                f"flipping changes nothing. Put it at 70 %, or take {self.bands + 1} bands.",
+                f"With the widest of {self.bands} bands at {self.peak:g} % each row reads nearly the same from both "
+                f"ends, so flipping changes {self.change:.0%} of it. Put it elsewhere, or take {self.bands + 1} bands.",
                 "peak",
             )
 
@@ -53,3 +65,6 @@ class Bands(Family):
         woods = (self.light, self.dark)
         strips = [{"wood": woods[i % 2], "width": width, "mark": i + 1} for i, width in enumerate(self.widths)]
         return [*self.laminate(strips, self.row, self.slices), *self.laid("flip-every-other"), *self.finished()]
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        return (still_rows(sim, "board"),)

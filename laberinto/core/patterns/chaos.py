@@ -13,11 +13,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..errors import InputError, StageError
 from ..plan import FORMAT, VERSION, read_plan
 from ..sawing import blade, reach
-from ..simulate import StageResult, attempt
+from ..simulate import Simulation, StageResult, attempt
+from ..stages.crosscut import LONGEST_SLICE
 from ..stages.fields import Spec, choice, millimetres, number, specs, whole, wood, yes_no
 from ..turns import Lie
 from ..validation import checked
-from .model import Data, Family, Handles
+from .closing import gap
+from .model import Data, Family, Handles, Truth
 
 MOST_PASSES = 6
 THINNEST = 12.0
@@ -124,7 +126,10 @@ class Chaos(Family):
     def check(self) -> None:
         super().check()
         if self.wide < self.narrow:
-            raise InputError("The widest strip is narrower than the narrowest, {narrow}.", "wide", narrow=self.narrow)
+            raise InputError(
+                "The widest strip is narrower than the narrowest, {narrow}. Make it {narrow} or more.", "wide",
+                narrow=self.narrow,
+            )  # fmt: skip
         for at in range(1, self.passes + 1):
             self._check(at, self.pass_at(at))
 
@@ -151,10 +156,11 @@ class Chaos(Family):
         widths = rng.uniform(self.narrow, self.wide, self.strips).round(1).tolist()
         first = [{"wood": woods[k % 3], "width": width, "mark": k + 1} for k, width in enumerate(widths)]
         length = self.panel_for(self.slices) * 2 ** sum(self.pass_at(k + 1).halve for k in range(self.passes)) + 30
+        self.check_strips(length)
         stages: list[Data] = [
             {
                 "id": "strips", "kind": "mill", "thickness": self.row + 2 * self.flatten_panel,
-                "length": min(length, 3000), "strips": first,
+                "length": length, "strips": first,
             },
             {"id": "panel", "kind": "glue", "from": "strips", "shuffle": self.seed},
             {"id": "panel-flat", "kind": "flatten", "from": "panel", "to": self.row},
@@ -180,6 +186,11 @@ class Chaos(Family):
         source = before[-1]["id"]
         if one.halve:
             half = round(self._measured(before, at).size[1] / 2 - self.kerf - 0.1, 1)
+            if half > LONGEST_SLICE:
+                raise InputError(
+                    f"Halves of {{half}} before pass {at} are longer than the {{most}} a crosscut can leave. Leave the "
+                    "panel of that pass whole, or take fewer slices.", f"halve-{at}", half=half, most=LONGEST_SLICE,
+                )  # fmt: skip
             stages += [
                 {
                     "id": f"halves-{at}", "kind": "crosscut", "from": source, "slice": half, "count": 2,
@@ -221,6 +232,9 @@ class Chaos(Family):
         if one.skew or one.bevel:
             stages.append({"id": f"trued-{at}", "kind": "trim", "from": f"flat-{at}", "edge": 0.5, "flush": True})
         return stages
+
+    def truths(self, sim: Simulation) -> tuple[Truth, ...]:
+        return (gap(sim),)
 
     def _measured(self, stages: list[Data], at: int) -> StageResult:
         """The wood after some stages, as simulated."""

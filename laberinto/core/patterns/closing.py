@@ -1,4 +1,4 @@
-"""Whether pieces meet: gaps in a face, and woods that should run on across a joint."""
+"""Whether pieces meet as they should: gaps in a face, woods that should run on across a joint or change in it."""
 
 from __future__ import annotations
 
@@ -9,12 +9,16 @@ import numpy as np
 import shapely
 
 from ..faces import Side, face_of
+from ..joints import Joint
 from ..polygons import closed_union
 from ..simulate import Simulation
 from .model import Truth
 
 EDGE = 0.5
 """What comes no nearer to the edge of a face (mm) ends within it."""
+
+LEAST_CHANGE = 0.1
+"""Two rows of which less than this share differs look alike."""
 
 ON_LINE = 1e-4
 """An edge this near a line (mm) lies on it."""
@@ -25,6 +29,25 @@ def gap(sim: Simulation, stage: str = "trimmed") -> Truth:
     result = sim[stage]
     width, length, thickness = result.size
     return Truth("gaps between the pieces", width * length * thickness - result.volume, "mm³")
+
+
+def _other_wood(sim: Simulation, joint: Joint) -> float:
+    """Area of a joint on which two woods meet that are not the same, mm²."""
+    pairs = zip(joint.strips.tolist(), joint.areas.tolist(), strict=True)
+    return float(sum(area for (a, b), area in pairs if sim.strips[a].wood != sim.strips[b].wood))
+
+
+def own_wood(sim: Simulation, *stages: str) -> Truth:
+    """How much of the joints of these glue-ups joins a wood to itself, mm²."""
+    joints = [joint for stage in stages for joint in sim[stage].outcome.joints]
+    off = sum(joint.area - _other_wood(sim, joint) for joint in joints)
+    return Truth("cells that meet their own wood", off, "mm²")
+
+
+def still_rows(sim: Simulation, stage: str) -> Truth:
+    """Joints of a glue-up of rows across which less than ``LEAST_CHANGE`` of the wood changes."""
+    still = [joint for joint in sim[stage].outcome.joints if _other_wood(sim, joint) < LEAST_CHANGE * joint.area]
+    return Truth("rows that look like their neighbour", float(len(still)), "rows")
 
 
 def crossings(sim: Simulation, stage: str, side: Side, lines: Iterable[float], axis: int) -> float:

@@ -6,10 +6,14 @@ import math
 from enum import StrEnum
 from typing import ClassVar
 
+from ..cutters import FACET
 from ..errors import InputError
 from ..simulate import Simulation
 from ..stages.fields import choice, millimetres, whole, wood
 from .model import Data, Family, Handles, Truth, alternating
+
+SHALLOWEST = 2.0
+"""Depth of a hollow, mm."""
 
 FLOOR = 12.0
 """Least wood left under a hollow, mm."""
@@ -47,7 +51,7 @@ class Hollowed(Family):
     cell: float = millimetres(32.0, label="Square", help="Side of each square.", least=10, most=100)
     slices: int = whole(8, label="Slices", help="Each becomes one row.", least=2, most=60)
     knife: float = millimetres(170.0, label="Knife radius", help="Of its curved edge.", least=50, most=800)
-    depth: float = millimetres(14.0, label="Depth", help="Of the hollow in the middle.", least=2, most=60)
+    depth: float = millimetres(14.0, label="Depth", help="Of the hollow in the middle.", least=SHALLOWEST, most=60)
 
     @property
     def radius(self) -> float:
@@ -62,6 +66,11 @@ class Hollowed(Family):
     def check(self) -> None:
         super().check()
         self.even()
+        if self.thickness < FLOOR + SHALLOWEST:
+            raise InputError(
+                "A board {thick} thick is too thin to be hollowed. Take {most} or more.", "thickness",
+                thick=self.thickness, most=FLOOR + SHALLOWEST,
+            )  # fmt: skip
         if self.thickness - self.depth < FLOOR:
             raise InputError(
                 "A hollow {depth} deep leaves {left} of a board {thick} thick. Take {most} or less.", "depth",
@@ -70,7 +79,14 @@ class Hollowed(Family):
         room = min(self.strips, self.slices) * self.cell / 2 - self.edge
         if self.rim > room - 5:
             r, c = self.radius, room - 5
-            most = math.floor((r - math.sqrt(max(r * r - c * c, 0.0))) * 10) / 10
+            most = math.floor((r - math.sqrt(max(r * r - c * c, 0.0))) * 10) / 10 if c > 0 else 0.0
+            if most < SHALLOWEST:
+                few = "strips" if self.strips <= self.slices else "slices"
+                need = math.ceil(2 * (self.rim + 5 + self.edge) / self.cell)
+                raise InputError(
+                    f"This hollow is {{across}} across and does not fit a board of {{there}}. Take {need + need % 2} "
+                    f"{few} or more, or larger squares.", few, across=2 * self.rim, there=2 * room,
+                )  # fmt: skip
             raise InputError(
                 "This hollow is {across} across and does not fit a board of {there}. Make it {most} deep or less.",
                 "depth", across=2 * self.rim, there=2 * room, most=most,
@@ -87,11 +103,13 @@ class Hollowed(Family):
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         """A cap of a sphere is gone, π depth² (3 radius − depth) / 3, or the segment of a circle all along, radius² ×
-        (angle − sin angle) / 2; facets leave up to half a percent."""
+        (angle − sin angle) / 2; facets lie up to ``FACET`` off the curve, wherever there is a hollow."""
         gone = sim["trimmed"].volume - sim["hollow"].volume
         if self.form is Form.BOWL:
-            true = math.pi * self.depth**2 * (3 * self.radius - self.depth) / 3
+            true, over = math.pi * self.depth**2 * (3 * self.radius - self.depth) / 3, math.pi * self.rim**2
         else:
             angle = 2 * math.acos(1 - self.depth / self.radius)
-            true = self.radius**2 * (angle - math.sin(angle)) / 2 * sim["trimmed"].size[1]
-        return (Truth("hollow as deep and round as it should be", max(abs(gone / true - 1) - 0.005, 0.0), ""),)
+            length = sim["trimmed"].size[1]
+            true, over = self.radius**2 * (angle - math.sin(angle)) / 2 * length, 2 * self.rim * length
+        off = max(abs(gone - true) - FACET * over, 0.0) / true
+        return (Truth("hollow as deep and round as it should be", off, ""),)

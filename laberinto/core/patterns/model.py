@@ -13,6 +13,7 @@ from ..plan import FORMAT, VERSION, Plan, read_plan
 from ..simulate import Simulation
 from ..stages.crosscut import length_needed
 from ..stages.fields import Spec, millimetres, specs
+from ..stages.mill import LONGEST_STRIP
 from ..validation import checked
 
 HOLD = 60.0
@@ -149,7 +150,19 @@ class Family(BaseModel):
             {"spread": self.spread, **stage} if stage["kind"] in ("glue", "border") else stage
             for stage in self.stages()
         ]
+        self.check_strips(max(stage["length"] for stage in stages if stage["kind"] == "mill"))
         return read_plan({"format": FORMAT, "version": VERSION, "name": name, "pattern": pattern, "stages": stages})
+
+    def check_strips(self, longest: float) -> None:
+        """Raise InputError where strips would be longer than any that are milled."""
+        if longest > LONGEST_STRIP:
+            along = self.handles.along
+            fit = int(getattr(self, along) * (LONGEST_STRIP - 2 * HOLD) / longest) if along else 0
+            cure = f"Take {fit} {self._label(along).lower()} or fewer, or plan" if fit else "Plan"
+            raise InputError(
+                f"That takes strips of {{longest}}, longer than the {{most}} milled at most. {cure} a thinner board.",
+                along if fit else "thickness", longest=longest, most=LONGEST_STRIP,
+            )  # fmt: skip
 
     def even(self, field: str = "strips") -> None:
         """Raise InputError where strips of two woods that alternate are an odd number."""

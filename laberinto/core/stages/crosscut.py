@@ -11,6 +11,9 @@ from ..units import plural
 from .base import Bench, Cause, Outcome, Pieces, Stage
 from .fields import millimetres, number, whole
 
+LONGEST_SLICE = 1500.0
+"""Longest piece that a crosscut leaves, mm."""
+
 
 def length_needed(squaring: float, slices: int, slice_: float, kerf: float) -> float:
     """Panel length that n slices use up where something is left behind them: squaring cut + n × (slice + kerf), mm."""
@@ -26,7 +29,7 @@ class Crosscut(Stage):
 
     kind: Literal["crosscut"] = "crosscut"
     slice: float = millimetres(
-        42.0, label="Slice", help="Finished thickness plus what flattening takes.", least=8, most=1500
+        42.0, label="Slice", help="Finished thickness plus what flattening takes.", least=8, most=LONGEST_SLICE
     )
     count: int = whole(10, label="Slices", help="Each becomes one row of the face.", least=1, most=200)
     kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)

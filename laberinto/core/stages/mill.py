@@ -20,6 +20,9 @@ MOST_STRIPS = 400
 LEAST_WIDTH, MOST_WIDTH = 3.0, 400.0
 """Of a strip, mm."""
 
+LONGEST_STRIP = 3000.0
+"""Longest strip that is milled, mm."""
+
 
 class StripTurn(StrEnum):
     """How a strip is laid in its panel; turning neighbours end for end lets their bows cancel."""
@@ -102,7 +105,7 @@ class Mill(Stage):
         35.0, label="Strip thickness", help="As milled, before the panel is flattened.", least=3, most=400
     )
     length: float = millimetres(
-        600.0, label="Strip length", help="Squared ends; becomes the panel's length.", least=80, most=3000
+        600.0, label="Strip length", help="Squared ends; becomes the panel's length.", least=80, most=LONGEST_STRIP
     )
     strips: tuple[StripSpec, ...] = Field(min_length=1, max_length=MOST_STRIPS)
 
