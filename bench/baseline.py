@@ -14,9 +14,9 @@ import numpy as np
 import shapely
 from manifold3d import Manifold
 
-from laberinto.core.plan import Plan
+from laberinto.core.geometry.rotations import turn_named
+from laberinto.core.plan.model import Plan
 from laberinto.core.stages import Arrange, Crosscut, Flatten, Glue, Mill, Rip, Stage, Trim
-from laberinto.core.turns import turn_named
 
 Piece = list[Manifold]
 HAIR = 1e-6

@@ -13,8 +13,8 @@ from typing import Any
 
 import numpy as np
 
-from laberinto.core.plan import Plan, read_plan
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import simulate
 
 LIES = ("as-cut", "other-end-up", "flip", "end-for-end")
 

@@ -13,10 +13,10 @@ from pathlib import Path
 from typing import Any
 
 from bench.chaos import chaos
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
 from laberinto.store import Store

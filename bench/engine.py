@@ -9,11 +9,11 @@ from collections.abc import Callable
 
 from bench import baseline
 from bench.chaos import chaos
-from laberinto.core.clean import clean_rectangle
-from laberinto.core.faces import Side, face_of
-from laberinto.core.mesh import mesh_of
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.analysis.mesh import mesh_of
+from laberinto.core.geometry.clear import clean_rectangle
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import Trim
 
 LAST = "slices"

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
 
 from .bricks import ladder
 from .chaos import tidewrack

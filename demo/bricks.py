@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from laberinto.core.plan import Plan, read_plan
+from laberinto.core.plan.model import Plan, read_plan
 
 BRICK, MORTAR, ROW = 48.0, 6.0, 30.0
 

@@ -6,8 +6,8 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from laberinto.core.errors import InputError
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
-from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Acknowledgements, Build, Store, open_database
 

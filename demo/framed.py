@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from laberinto.core.plan import FORMAT, VERSION, Plan, read_plan
+from laberinto.core.plan.model import FORMAT, VERSION, Plan, read_plan
 
 
 def shoal() -> Plan:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from sqlalchemy import Engine
 
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import Shop
-from laberinto.core.simulate import simulate
 from laberinto.core.timber import needs
 from laberinto.core.timber.cutting import Saw, Stock, cut
 from laberinto.core.timber.lines import read_line

@@ -8,12 +8,12 @@ from pathlib import Path
 import click
 
 from . import __version__
+from .core.analysis.figures import figures
 from .core.errors import InputError, LaberintoError, PlanError
-from .core.faces import Side, face_of
-from .core.figures import figures
-from .core.plan import read_plan
+from .core.geometry.faces import Side, face_of
+from .core.plan.model import read_plan
+from .core.plan.simulate import Simulation, simulate
 from .core.rules import check
-from .core.simulate import Simulation, simulate
 from .core.stages import Pieces
 from .core.units import Lengths
 from .drawing.board import thumbnail

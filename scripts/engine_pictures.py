@@ -9,12 +9,12 @@ from typing import Any
 import numpy as np
 
 from bench.chaos import chaos
-from laberinto.core.cutters import round_profile, run_along
-from laberinto.core.faces import Face, Side, face_of
-from laberinto.core.plan import read_plan
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.geometry.cutters import round_profile, run_along
+from laberinto.core.geometry.faces import Face, Side, face_of
+from laberinto.core.geometry.rotations import Lie
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.solid import Cells, Plane, carve, split
-from laberinto.core.turns import Lie
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.faces import apart, shift, wood
 from laberinto.drawing.skin import Flat, Ringed, Skin

@@ -20,7 +20,7 @@ from click.testing import CliRunner, Result
 import demo.fill
 from laberinto.cli import main
 from laberinto.core.patterns import Alternating
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.store import Store, open_database
 from laberinto.web import create_app
 

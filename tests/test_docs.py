@@ -9,8 +9,8 @@ from pathlib import Path
 
 import pytest
 
-from laberinto.core.plan import read_plan
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.stages import AnyStage
 from laberinto.core.steps import steps
 from laberinto.files.schema import schemas

@@ -25,8 +25,8 @@ from PIL import Image
 from pydantic import ValidationError
 
 from laberinto.core.errors import InputError
-from laberinto.core.strips import Rings, Strip
 from laberinto.core.woods import LIBRARY
+from laberinto.core.woods.strips import Rings, Strip
 
 from .texture import Patch, paint
 

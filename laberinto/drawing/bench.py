@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from laberinto.core.analysis.figures import rows
 from laberinto.core.edits import rows as rows_edits
-from laberinto.core.faces import Side, face_of
-from laberinto.core.figures import rows
-from laberinto.core.simulate import Simulation, StageResult
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.geometry.rotations import Lie
+from laberinto.core.plan.simulate import Simulation, StageResult
 from laberinto.core.stages import Arrange, Crosscut, Mill, Profile, Sawing
-from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 
 from . import dims, oblique, sawing

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from laberinto.core.faces import Face, Side, face_of
-from laberinto.core.figures import Row
+from laberinto.core.analysis.figures import Row
+from laberinto.core.geometry.faces import Face, Side, face_of
 from laberinto.core.solid import Cells
 from laberinto.core.units import Lengths
 

@@ -18,7 +18,7 @@ from typing import Any
 
 import numpy as np
 
-from laberinto.core.faces import Face
+from laberinto.core.geometry.faces import Face
 
 from .atlas import Atlas
 from .light import veils

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from laberinto.core.faces import Face, Side
+from laberinto.core.geometry.faces import Face, Side
 from laberinto.core.solid import Cells
 
 from .light import LEANS, veils

@@ -8,8 +8,8 @@ from io import BytesIO
 import numpy as np
 from PIL import Image, ImageDraw
 
-from laberinto.core.faces import Face, Side, face_of
-from laberinto.core.simulate import Simulation, StageResult
+from laberinto.core.geometry.faces import Face, Side, face_of
+from laberinto.core.plan.simulate import Simulation, StageResult
 from laberinto.core.stages import Crosscut
 
 from .faces import apart, corner

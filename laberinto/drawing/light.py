@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from laberinto.core.faces import Face
+from laberinto.core.geometry.faces import Face
 
 from .svg import Floats
 

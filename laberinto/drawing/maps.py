@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from laberinto.core.faces import Face, Side, face_of
-from laberinto.core.marks import ends
-from laberinto.core.simulate import Simulation
+from laberinto.core.analysis.marks import ends
+from laberinto.core.geometry.faces import Face, Side, face_of
+from laberinto.core.plan.simulate import Simulation
 from laberinto.core.stages import Arrange, Mill
 from laberinto.core.steps import Map, Step
 from laberinto.core.units import Lengths

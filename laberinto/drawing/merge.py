@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 import shapely
 
-from laberinto.core.faces import Face, carried_back
-from laberinto.core.polygons import closed_union
+from laberinto.core.geometry.faces import Face, carried_back
+from laberinto.core.geometry.polygons import closed_union
 
 from .svg import Floats
 

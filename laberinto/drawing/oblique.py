@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.solid import Cells
 
 from .faces import wood

@@ -13,11 +13,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from laberinto.core.faces import Side, face_of
-from laberinto.core.simulate import Simulation, StageResult
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.geometry.rotations import Lie
+from laberinto.core.plan.simulate import Simulation, StageResult
 from laberinto.core.solid import Cells
 from laberinto.core.stages import Arrange, Crosscut, Glue, Mill, Resaw, Rip, Stage
-from laberinto.core.turns import Lie
 
 from .faces import apart, wood
 from .skin import Skin

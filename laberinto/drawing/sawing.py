@@ -7,8 +7,8 @@ from textwrap import wrap
 
 import numpy as np
 
-from laberinto.core.faces import Side, face_of
-from laberinto.core.simulate import Simulation, StageResult
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation, StageResult
 from laberinto.core.solid import Cells
 from laberinto.core.stages import Crosscut, Sawing
 from laberinto.core.units import Lengths, degrees

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from laberinto.core.polygons import closed_union
-from laberinto.core.scores import Score, Scored
+from laberinto.core.geometry.polygons import closed_union
+from laberinto.core.judging.scores import Score, Scored
 
 from .faces import wood
 from .skin import Skin

@@ -9,8 +9,8 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from laberinto.core.faces import Face
-from laberinto.core.polygons import closed_union
+from laberinto.core.geometry.faces import Face
+from laberinto.core.geometry.polygons import closed_union
 
 from .light import LEANS
 from .svg import Floats

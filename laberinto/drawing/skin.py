@@ -8,10 +8,10 @@ from typing import Protocol
 
 import numpy as np
 
-from laberinto.core.faces import SECTIONS, Face
-from laberinto.core.simulate import Simulation
-from laberinto.core.strips import Rings, Strip
+from laberinto.core.geometry.faces import SECTIONS, Face
+from laberinto.core.plan.simulate import Simulation
 from laberinto.core.woods import Wood
+from laberinto.core.woods.strips import Rings, Strip
 
 from .atlas import Atlas, Sheet
 from .canvas import Canvas

@@ -17,8 +17,8 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from laberinto.core.errors import InputError
-from laberinto.core.strips import Rings
 from laberinto.core.woods import Porosity, Wood
+from laberinto.core.woods.strips import Rings
 
 Floats = NDArray[np.floating[Any]]
 

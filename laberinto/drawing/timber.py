@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 
-from laberinto.core.marks import letter
-from laberinto.core.strips import Sawn, Strip, rings_for
+from laberinto.core.analysis.marks import letter
 from laberinto.core.timber import Lot, Need
 from laberinto.core.timber.cutting import PlankCut, Rest, Section
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
+from laberinto.core.woods.strips import Sawn, Strip, rings_for
 
 from . import dims
 from .svg import document, num, tag, text

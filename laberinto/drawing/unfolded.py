@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.solid import Cells
 from laberinto.core.units import Lengths
 

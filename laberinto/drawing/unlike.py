@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import shapely
 
-from laberinto.core.unlike import Unlike
+from laberinto.core.analysis.unlike import Unlike
 
 from .svg import path, tag
 

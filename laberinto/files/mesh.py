@@ -9,8 +9,8 @@ import trimesh
 from trimesh.exchange.gltf import export_glb
 from trimesh.exchange.stl import export_stl
 
-from laberinto.core.mesh import Mesh, loose_by_wood, meshes_by_wood, skin
-from laberinto.core.simulate import Simulation
+from laberinto.core.analysis.mesh import Mesh, loose_by_wood, meshes_by_wood, skin
+from laberinto.core.plan.simulate import Simulation
 from laberinto.core.solid import Cells
 
 

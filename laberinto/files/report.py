@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from laberinto.core.figures import figures
-from laberinto.core.joints import Joint
-from laberinto.core.machines import passage
+from laberinto.core.analysis.figures import figures
+from laberinto.core.analysis.machines import passage
+from laberinto.core.geometry.joints import Joint
+from laberinto.core.plan.simulate import Simulation, StageResult
 from laberinto.core.rules import check
-from laberinto.core.simulate import Simulation, StageResult
 from laberinto.core.solid import Cells
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from pydantic import BaseModel
 
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
 
 from .report import Report
 

@@ -11,7 +11,7 @@ from sqlalchemy import Connection, Engine, Row
 from sqlmodel import Session, col, select
 
 from laberinto.core.errors import LaberintoError
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
 
 from . import queries
 from .plans import plan_of, text_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from threading import Lock
 
-from laberinto.core.plan import Plan, read_plan
+from laberinto.core.plan.model import Plan, read_plan
 
 MOST = 256
 """So many plans are held at once."""

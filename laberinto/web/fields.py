@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from laberinto.core.stages import Spec
+from laberinto.core.fields import Spec
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from laberinto.core.plan.simulate import Simulation
 from laberinto.core.rules import Check, check
-from laberinto.core.simulate import Simulation
 from laberinto.core.units import Lengths
 from laberinto.store import Acknowledgements
 

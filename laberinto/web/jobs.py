@@ -11,8 +11,8 @@ from time import sleep
 from typing import Any
 
 from laberinto.core.errors import LaberintoError
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import at_hand, attempt
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import at_hand, attempt
 from laberinto.core.units import parse_whole
 
 log = logging.getLogger(__name__)

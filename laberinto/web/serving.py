@@ -13,8 +13,8 @@ from time import sleep
 from flask import Flask
 
 from laberinto.core.errors import InputError, LaberintoError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.simulate import simulate
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import simulate
 
 from . import create_app, present
 from .board.pictures import paint_ahead

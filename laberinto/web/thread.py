@@ -7,10 +7,10 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import count
 
-from laberinto.core.marks import letter
-from laberinto.core.plan import OFFCUT, Plan
+from laberinto.core.analysis.marks import letter
+from laberinto.core.plan.model import OFFCUT, Plan
+from laberinto.core.plan.simulate import StageResult
 from laberinto.core.rules import Check, Severity
-from laberinto.core.simulate import StageResult
 from laberinto.core.stages import Mill, Oil, Wax
 from laberinto.core.steps import Step
 from laberinto.store import BoardView

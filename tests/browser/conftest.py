@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from laberinto.web.serving import run
 
@@ -27,7 +27,11 @@ SERVERS = multiprocessing.get_context("forkserver")
 """Each server is a process of its own, split off from one that has read all code: reading it is half of a start."""
 SERVERS.set_forkserver_preload(["laberinto.web.serving", "waitress"])
 
-expect.set_options(timeout=15_000)  # the other core is busy with tests too
+PATIENCE = 120_000
+"""How long (ms) anything awaited may take on a machine that is busy with eight other things: a bound on failing, which
+no test comes near on a quiet one."""
+
+expect.set_options(timeout=PATIENCE)
 
 
 @pytest.fixture(scope="session")
@@ -40,6 +44,11 @@ def browser_type_launch_args(browser_type_launch_args: dict[str, Any]) -> dict[s
 @pytest.fixture(scope="session")
 def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
+
+
+@pytest.fixture(autouse=True)
+def patient(context: BrowserContext) -> None:
+    context.set_default_timeout(PATIENCE)
 
 
 def settled(page: Page) -> None:

@@ -25,12 +25,21 @@ SCREENS = {
 }
 
 
+LOOKS = 4
+"""Firefox takes its picture once the page is loaded, which on a busy machine is before the wood is painted; another look
+finds it painted. What is never painted has its plain colours in every one."""
+
+
 @pytest.mark.skipif(FIREFOX is None, reason="Firefox is not installed")
 @pytest.mark.parametrize("path", SCREENS)
 def test_firefox_draws_it(shown_server: Server, tmp_path: Path, path: str) -> None:
     assert FIREFOX is not None
     shot, part = tmp_path / "shot.png", SCREENS[path]
     command = [FIREFOX, "--headless", "--profile", str(tmp_path), "--window-size=1280,800", "--screenshot", str(shot)]
-    subprocess.run([*command, shown_server.url + path], check=True, capture_output=True, timeout=120)
-    seen = Image.open(shot).convert("RGB").crop(part[0]).getcolors(1 << 22)
-    assert seen is not None and len(seen) >= part[1], f"only {len(seen or [])} colours"
+    colours: list[int] = []
+    for _ in range(LOOKS):
+        subprocess.run([*command, shown_server.url + path], check=True, capture_output=True, timeout=600)
+        colours.append(len(Image.open(shot).convert("RGB").crop(part[0]).getcolors(1 << 22) or []))
+        if colours[-1] >= part[1]:
+            return
+    pytest.fail(f"only {colours} colours")

@@ -242,7 +242,7 @@ def colours(page: Page) -> int:
 def test_the_turntable_shows_wood_and_turns(page: Page, server: Server) -> None:
     start(page, server)
     page.locator("#view-round").click()
-    expect(page.locator("#turntable[data-shown=yes] canvas")).to_be_visible(timeout=20_000)
+    expect(page.locator("#turntable[data-shown=yes] canvas")).to_be_visible()
     assert colours(page) > 30
     before = page.evaluate("document.querySelector('#turntable canvas').toDataURL()")
     page.locator("#turntable canvas").press("ArrowLeft")
@@ -260,7 +260,7 @@ def test_without_webgl_the_drawing_from_a_corner_stays(page: Page, server: Serve
     page.add_init_script("HTMLCanvasElement.prototype.getContext = function (kind) { return null; };")
     start(page, server)
     page.locator("#view-round").click()
-    expect(page.locator("#turntable[data-shown=no]")).to_be_hidden(timeout=20_000)
+    expect(page.locator("#turntable[data-shown=no]")).to_be_hidden()
     expect(page.locator("#room > svg.drawing")).to_be_visible()
 
 

@@ -11,8 +11,6 @@ from .conftest import Server
 
 pytestmark = pytest.mark.browser
 
-LONG = 40_000
-
 
 def test_want_a_size_plan_buy_cut_and_the_offcuts_come_back(page: Page, server: Server) -> None:
     # what lies in the store, typed
@@ -41,10 +39,10 @@ def test_want_a_size_plan_buy_cut_and_the_offcuts_come_back(page: Page, server: 
     expect(page.locator(".ledger")).to_contain_text("14 × 44 slices")
     page.get_by_label("Strip width").fill("32")
     page.keyboard.press("Tab")
-    expect(page.locator(".near-board")).to_have_count(3, timeout=LONG)
+    expect(page.locator(".near-board")).to_have_count(3)
     expect(page.locator('input[name="hold"][value="strip_width"]')).to_be_checked()
     page.locator('input[name="hold"][value="strip_width"]').uncheck()
-    expect(page.locator(".figure.lead dt")).to_have_text("Just as wanted", timeout=LONG)
+    expect(page.locator(".figure.lead dt")).to_have_text("Just as wanted")
     page.get_by_role("button", name="Make this board").click()
     expect(page.locator(".figure.lead .figure-value")).to_have_text("300 × 400 × 40 mm")
 
@@ -53,14 +51,14 @@ def test_want_a_size_plan_buy_cut_and_the_offcuts_come_back(page: Page, server: 
     page.get_by_role("link", name="Wood", exact=True).click()
     expect(page.locator(".covers .short")).to_contain_text("Plum")
     page.get_by_role("button", name="Plan the cuts").click()
-    expect(page.locator(".buying")).to_contain_text("strips B of plum", timeout=LONG)
+    expect(page.locator(".buying")).to_contain_text("strips B of plum")
     expect(page.locator(".buy-list .total")).to_contain_text("€")
     page.get_by_role("button", name="Bought: put it in the store").click()
-    expect(page.locator(".plan-head .figure.lead dt")).to_have_text("From", timeout=LONG)
+    expect(page.locator(".plan-head .figure.lead dt")).to_have_text("From")
     expect(page.locator(".buying")).to_have_count(0)
 
     # reserved, cut, booked
-    page.get_by_role("button", name="Reserve these").click(timeout=LONG)
+    page.get_by_role("button", name="Reserve these").click()
     expect(page.locator(".held-box")).to_contain_text("Reserved just now")
     page.reload()  # once the answer is there: a page that is just being left cannot be loaded again
     expect(page.locator(".held-box")).to_contain_text("Reserved just now")

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
+from laberinto.core.geometry.rotations import Lie
 from laberinto.core.picture import Picture
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
 from laberinto.core.stages import (
     Across,
     Arrange,
@@ -19,7 +20,6 @@ from laberinto.core.stages import (
     Trim,
 )
 from laberinto.core.stages.mill import StripTurn
-from laberinto.core.turns import Lie
 from laberinto.core.woods import LIBRARY
 
 millimetres = st.floats(10, 60).map(lambda v: round(v, 3))

@@ -4,15 +4,15 @@ import numpy as np
 import pytest
 
 from laberinto.core.errors import InputError
-from laberinto.core.joints import joints_between
+from laberinto.core.geometry.joints import joints_between
+from laberinto.core.geometry.rotations import Pose, Turn
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan, read_plan
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import Check, Severity, check
-from laberinto.core.simulate import simulate
 from laberinto.core.solid import boxes, join
 from laberinto.core.stages import Cause
 from laberinto.core.steps import DEFER, steps
-from laberinto.core.turns import Pose, Turn
 from laberinto.core.units import Lengths
 
 BASE = Alternating(light="sycamore", dark="pear")

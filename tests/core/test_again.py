@@ -12,11 +12,11 @@ from demo.bricks import ladder
 from laberinto.core.edits import pattern
 from laberinto.core.edits.again import cut_again, cut_stage
 from laberinto.core.errors import InputError
-from laberinto.core.outlook import outlook
+from laberinto.core.judging.outlook import outlook
 from laberinto.core.patterns import Alternating
 from laberinto.core.patterns.chaos import Chaos, Pass, Turning
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import Shop
-from laberinto.core.simulate import simulate
 from laberinto.core.stages import Crosscut, Glue, Rip
 from laberinto.core.units import Lengths
 

@@ -10,17 +10,23 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from demo.chaos import tidewrack
-from laberinto.core.arrange import Progress, Wish, arrange_for_me
-from laberinto.core.arrange.edges import LIES, edges_of
-from laberinto.core.arrange.exact import Row, best_path, mirrored_costs_the_same, path_cost, turned_costs_the_same
-from laberinto.core.arrange.search import Board
 from laberinto.core.edits import rows as row_edits
 from laberinto.core.errors import InputError
+from laberinto.core.geometry.rotations import Lie
+from laberinto.core.judging.arrange import Progress, Wish, arrange_for_me
+from laberinto.core.judging.arrange.edges import LIES, edges_of
+from laberinto.core.judging.arrange.exact import (
+    Row,
+    best_path,
+    mirrored_costs_the_same,
+    path_cost,
+    turned_costs_the_same,
+)
+from laberinto.core.judging.arrange.search import Board
+from laberinto.core.judging.scores import Scored
 from laberinto.core.patterns import Alternating
-from laberinto.core.scores import Scored
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import Arrange, Rule
-from laberinto.core.turns import Lie
 
 from .test_stages import run
 

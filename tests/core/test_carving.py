@@ -11,13 +11,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from laberinto.core import cutters, outlines
+from laberinto.core.analysis.mesh import mesh_of, meshes_by_wood, solid_mesh
 from laberinto.core.errors import PlanError, StageError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.mesh import mesh_of, meshes_by_wood, solid_mesh
-from laberinto.core.plan import read_plan
+from laberinto.core.geometry import cutters, outlines
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.rules import check
-from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.solid import Cells, boxes, carve
 from laberinto.core.stages import Cause
 

@@ -3,8 +3,8 @@
 import pytest
 
 from bench.chaos import chaos
-from laberinto.core.faces import Side, face_of
-from laberinto.core.simulate import simulate
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import simulate
 
 
 @pytest.mark.parametrize("strips", [14, 20])

@@ -9,10 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.clean import clean_limit, clean_rectangle, full
 from laberinto.core.errors import StageError
-from laberinto.core.plan import read_plan
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.geometry.clear import clean_limit, clean_rectangle, full
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.solid import Cells, Plane, boxes, split
 
 

@@ -10,8 +10,8 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.contact import touching
-from laberinto.core.overlap import Outlines, near_pairs, shared_areas
+from laberinto.core.geometry.contact import touching
+from laberinto.core.geometry.overlap import Outlines, near_pairs, shared_areas
 from laberinto.core.solid import boxes
 
 coordinate = st.integers(-8, 8).map(float)

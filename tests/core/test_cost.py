@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from laberinto.core.cost import OIL_PER_FACE, WAX_PER_FACE, Rate, bill, faces
 from laberinto.core.patterns import Alternating
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import Shop
-from laberinto.core.simulate import simulate
+from laberinto.core.timber.cost import OIL_PER_FACE, WAX_PER_FACE, Rate, bill, faces
 
 SIM = simulate(Alternating(light="beech", dark="plum").plan("Priced"))
 """294 × 384 × 38, ten strips of 30 × 33 × 650, thirteen slices."""

@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 
 from laberinto.core.errors import LaberintoError
-from laberinto.core.plan import read_plan
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
 
 from .modeller import body, hulls, moments
 from .reading import box, by_wood, read

@@ -7,12 +7,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.outlook import outlook
+from laberinto.core.judging.outlook import outlook
+from laberinto.core.judging.scores import Scored, disorder_of
+from laberinto.core.judging.scores.disorder import disorder
+from laberinto.core.judging.scores.raster import Raster
 from laberinto.core.patterns import FAMILIES
-from laberinto.core.scores import Scored, disorder_of
-from laberinto.core.scores.disorder import disorder
-from laberinto.core.scores.raster import Raster
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 
 CELL = 5
 

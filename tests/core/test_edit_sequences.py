@@ -8,21 +8,21 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from laberinto.core.compare import differences
+from laberinto.core.analysis.compare import differences
+from laberinto.core.analysis.figures import figures
 from laberinto.core.edits import Edit, lamination, rows, stages, strips, woods
 from laberinto.core.edits.offers import OFFERS, fitting
 from laberinto.core.errors import InputError, PlanError
-from laberinto.core.figures import figures
+from laberinto.core.geometry.rotations import Lie
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan, read_plan
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import Simulation, attempt, simulate
 from laberinto.core.rules import check
-from laberinto.core.simulate import Simulation, attempt, simulate
 from laberinto.core.stages import Arrange, Mill
 from laberinto.core.stages.mill import StripTurn
 from laberinto.core.steps import steps
-from laberinto.core.strips import Sawn
-from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
+from laberinto.core.woods.strips import Sawn
 
 PLAN = Alternating(strips=4, slices=4).plan("Walked")
 

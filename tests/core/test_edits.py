@@ -6,12 +6,13 @@ from hypothesis import strategies as st
 
 from laberinto.core.edits import rows, set_parameters, strips
 from laberinto.core.errors import InputError
+from laberinto.core.fields import specs
+from laberinto.core.geometry.rotations import Lie
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import simulate
-from laberinto.core.stages import Arrange, Flatten, Mill, Rule, Sand, specs
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
+from laberinto.core.stages import Arrange, Flatten, Mill, Rule, Sand
 from laberinto.core.stages.mill import StripTurn
-from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 
 PLAN = Alternating(strips=6, slices=6).plan("Edited")

@@ -7,11 +7,11 @@ from typing import Any
 
 import pytest
 
-from laberinto.core.effort import days_of, effort
-from laberinto.core.glueups import waits
+from laberinto.core.analysis.effort import days_of, effort
+from laberinto.core.analysis.glueups import waits
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan import Plan, read_plan
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 
 

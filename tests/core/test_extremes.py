@@ -9,11 +9,11 @@ from pydantic import ValidationError
 
 from laberinto.core.edits import Edit, stages
 from laberinto.core.errors import InputError, LaberintoError, StageError
+from laberinto.core.fields.spec import specs
 from laberinto.core.patterns import FAMILIES
-from laberinto.core.plan import Plan, read_plan
-from laberinto.core.simulate import attempt
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import attempt
 from laberinto.core.stages import Stage
-from laberinto.core.stages.fields import specs
 
 DIFFERENT = ("framed", "blocks", "diamonds", "round", "chaos")
 """Families that have all kinds of stages between them."""

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from laberinto.core.errors import StageError
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.stages import Cause
 
 from .test_stages import mill, run, section

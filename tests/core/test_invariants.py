@@ -9,14 +9,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.clean import clean_limit, clean_rectangle
-from laberinto.core.faces import Face, Side, face_of, section_of
-from laberinto.core.joints import joints_between
-from laberinto.core.nesting import distance
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import simulate
+from laberinto.core.geometry.clear import clean_limit, clean_rectangle
+from laberinto.core.geometry.faces import Face, Side, face_of, section_of
+from laberinto.core.geometry.joints import joints_between
+from laberinto.core.geometry.nesting import distance
+from laberinto.core.geometry.rotations import TURNS, Pose, Spin, Turn
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.solid import Cells, Plane, boxes, join, shave, slabs, split
-from laberinto.core.turns import TURNS, Pose, Spin, Turn
 
 from .strategies import plans
 

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 
-from laberinto.core.joints import Joint, joints_between
-from laberinto.core.plan import Plan
-from laberinto.core.polygons import middles
-from laberinto.core.simulate import simulate
+from laberinto.core.geometry.joints import Joint, joints_between
+from laberinto.core.geometry.polygons import middles
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.solid import Cells, boxes, join
 
 from .strategies import plans

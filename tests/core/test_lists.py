@@ -9,14 +9,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.edits import lamination
-from laberinto.core.edits.parameters import parse, set_parameters, shown
+from laberinto.core.edits.parameters import set_parameters
 from laberinto.core.edits.stages import insert, second_panel
 from laberinto.core.errors import InputError
+from laberinto.core.fields import parse, shown, specs
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import attempt, simulate
 from laberinto.core.rules import check
-from laberinto.core.simulate import attempt, simulate
-from laberinto.core.stages import Glue, Groove, Profile, Rip, Shape, Stage, Turned, specs
+from laberinto.core.stages import Glue, Groove, Profile, Rip, Shape, Stage, Turned
 from laberinto.core.units import Lengths
 
 MM, INCH = Lengths(), Lengths("in", 64)
@@ -133,7 +134,7 @@ def test_a_second_panel_of_a_plan_that_splices_its_offcut_joins_where_slices_are
     if f"{rip['id']}:offcut" not in glue["with"]:
         glue["with"] = [*glue["with"], f"{rip['id']}:offcut"]
         rip["widths"] = rip["widths"][:-1]
-    from laberinto.core.plan import read_plan
+    from laberinto.core.plan.model import read_plan
 
     plan = read_plan({**data, "pattern": None})
     made = second_panel(plan, "strips").plan

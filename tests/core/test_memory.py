@@ -9,12 +9,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.geometry.rotations import TURNS, Turn
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import StageResult, _Memory, at_hand, room, simulate
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import StageResult, _Memory, at_hand, room, simulate
 from laberinto.core.solid import Cells
-from laberinto.core.turns import TURNS, Turn
 
 from .strategies import plans
 

@@ -11,13 +11,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.errors import StageError
-from laberinto.core.joints import joints_between, parts
-from laberinto.core.nesting import distance
-from laberinto.core.plan import read_plan
-from laberinto.core.sawing import saw
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.geometry.joints import joints_between, parts
+from laberinto.core.geometry.nesting import distance
+from laberinto.core.geometry.rotations import Pose, Spin, Turn
+from laberinto.core.geometry.sawing import saw
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.solid import Cells, Plane, boxes, join, split
-from laberinto.core.turns import Pose, Spin, Turn
 
 from .modeller import overlap_volume
 

@@ -10,10 +10,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.edits import lamination
-from laberinto.core.edits.parameters import parse
 from laberinto.core.errors import InputError, PlanError
-from laberinto.core.plan import read_plan
-from laberinto.core.stages import Sand, specs
+from laberinto.core.fields import parse, specs
+from laberinto.core.plan.model import read_plan
+from laberinto.core.stages import Sand
 from laberinto.core.timber.lines import MOST_LINE, LineError, read_line, read_lines
 from laberinto.core.units import VULGAR, Lengths, parse_length, parse_number, parse_whole
 from laberinto.core.woods import LIBRARY

@@ -11,17 +11,17 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from laberinto.core.analysis.effort import effort
 from laberinto.core.edits import pattern, rows, stages, strips
-from laberinto.core.effort import effort
 from laberinto.core.errors import InputError, StageError
-from laberinto.core.faces import Side, face_of
+from laberinto.core.fields import Spec
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.geometry.rotations import Lie
 from laberinto.core.patterns import FAMILIES, Family
 from laberinto.core.patterns.palettes import palettes
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.rules import Severity, check
-from laberinto.core.simulate import Simulation, simulate
-from laberinto.core.stages import Spec
-from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY, Tone
 

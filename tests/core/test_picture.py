@@ -14,7 +14,7 @@ from laberinto.core.picture import edits as change
 from laberinto.core.picture.edits import Block
 from laberinto.core.picture.panels import strips
 from laberinto.core.picture.pixels import from_pixels
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.woods import LIBRARY
 
 from .strategies import WOODS, pictures

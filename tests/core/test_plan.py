@@ -8,7 +8,7 @@ from hypothesis import given
 
 from laberinto.core.errors import PlanError
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan, read_plan
+from laberinto.core.plan.model import Plan, read_plan
 
 from .strategies import plans
 

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
-from laberinto.core.clean import LEAST_BARE, clean_limit, clean_rectangle, sealed_if_full
-from laberinto.core.contact import covered
+from laberinto.core.geometry.clear import LEAST_BARE, clean_limit, clean_rectangle, sealed_if_full
+from laberinto.core.geometry.contact import covered
+from laberinto.core.geometry.polygons import areas, corners
 from laberinto.core.patterns import FAMILIES
-from laberinto.core.polygons import areas, corners
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.solid import GLUED, Cells, Plane, boxes, gathered, join, slabs, split
 from laberinto.core.solid.cells import axes
 from laberinto.core.solid.planing import planed

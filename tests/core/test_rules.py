@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
-from laberinto.core.movement import moisture, movement, swing
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan import Plan, read_plan
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import RULES, Check, Severity, check
 from laberinto.core.shop import GROUPS, SCHOOLS, Shop
-from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.core.units import Lengths
+from laberinto.core.woods.movement import moisture, movement, swing
 
 MM = Lengths()
 BASE = Alternating().plan("Rule")

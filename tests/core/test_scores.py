@@ -9,12 +9,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.scores import Score, Scored, scores
-from laberinto.core.scores.raster import Raster, repetition
-from laberinto.core.simulate import Simulation
+from laberinto.core.judging.scores import Score, Scored, scores
+from laberinto.core.judging.scores.raster import Raster, repetition
+from laberinto.core.plan.simulate import Simulation
 from laberinto.core.stages import Ease
-from laberinto.core.tones import lightness
 from laberinto.core.woods import LIBRARY
+from laberinto.core.woods.tones import lightness
 
 from .test_stages import mill, run
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 
 from demo.framed import shoal
-from laberinto.core.machines import passage
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.analysis.machines import passage
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import AnyStage, Carving, Gluing, Skipped
 from laberinto.core.steps import steps
 from laberinto.core.steps.writers import WRITERS

@@ -8,10 +8,10 @@ import numpy as np
 import pytest
 
 from laberinto.core.errors import StageError
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.geometry.rotations import turn_named
 from laberinto.core.rules import check
 from laberinto.core.stages import Cause
-from laberinto.core.turns import turn_named
 
 from .test_carving import LONG, THICK, WIDE, board, taken
 from .test_families import FRAME

@@ -10,9 +10,9 @@ import shapely
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.faces import Face, Side, face_of
+from laberinto.core.geometry.faces import Face, Side, face_of
+from laberinto.core.geometry.rotations import TURNS
 from laberinto.core.solid import Cells, Plane, boxes, join, split
-from laberinto.core.turns import TURNS
 
 
 def pile(blocks: list[tuple[int, int, int]]) -> Cells:

@@ -5,14 +5,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from laberinto.core.analysis.figures import figures, rows
 from laberinto.core.errors import StageError
-from laberinto.core.faces import SECTIONS, Side, face_of
-from laberinto.core.figures import figures, rows
+from laberinto.core.geometry.faces import SECTIONS, Side, face_of
+from laberinto.core.geometry.rotations import Lie
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import Arrange, Cause, Crosscut, Flatten, Rule, Trim
-from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
 
 from .strategies import plans

@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 from laberinto.core.edits.sizes import sized, take
 from laberinto.core.errors import InputError
 from laberinto.core.patterns import FAMILIES, Alternating, Family
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
 from laberinto.core.shop import Shop
-from laberinto.core.simulate import simulate
 from laberinto.core.sizing import Kind, Want, ledger, propose
 from laberinto.core.sizing.from_wood import LIMITS, all_largest, largest
 from laberinto.core.timber import Lot, needs

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.polygons import corners
+from laberinto.core.geometry.polygons import corners
 from laberinto.core.solid import Cells, Plane, boxes, join, shave, slabs, split
 from laberinto.core.solid.cells import axes, swept
 

@@ -12,9 +12,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.errors import PlanError, StageError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.plan import Plan, read_plan
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import Cause
 from laberinto.core.steps import steps
 

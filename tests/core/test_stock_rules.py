@@ -7,12 +7,12 @@ from typing import Any
 
 import pytest
 
-from laberinto.core.joints import joints_between
+from laberinto.core.geometry.joints import joints_between
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan import Plan, read_plan
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import Check, check
 from laberinto.core.shop import Shop
-from laberinto.core.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.core.units import Lengths
 

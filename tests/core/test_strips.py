@@ -4,8 +4,8 @@ import math
 
 import pytest
 
-from laberinto.core.strips import Sawn, rings_for
 from laberinto.core.woods import LIBRARY, Tone
+from laberinto.core.woods.strips import Sawn, rings_for
 
 PLUM, HOLLY = LIBRARY["plum"], LIBRARY["holly"]
 WIDTH, THICKNESS = 30.0, 20.0

@@ -9,27 +9,27 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.compare import differences
+from laberinto.core.analysis.compare import differences
+from laberinto.core.analysis.figures import figures
+from laberinto.core.analysis.figures import rows as laid_rows
+from laberinto.core.analysis.unlike import unlike
 from laberinto.core.edits import Edit, lamination, rows, stages, strips, woods
 from laberinto.core.edits.lamination import LaminationError
 from laberinto.core.edits.offers import fitting
 from laberinto.core.errors import InputError, PlanError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.figures import figures
-from laberinto.core.figures import rows as laid_rows
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.geometry.rotations import Lie
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan, read_plan
-from laberinto.core.simulate import attempt, simulate
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import attempt, simulate
 from laberinto.core.stages import Arrange, Glue, Mill, Rule
 from laberinto.core.stages.arrange import Panels
 from laberinto.core.stages.mill import StripTurn
 from laberinto.core.steps import steps
-from laberinto.core.strips import Sawn
-from laberinto.core.tones import contrast, lightness
-from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths
-from laberinto.core.unlike import unlike
 from laberinto.core.woods import LIBRARY
+from laberinto.core.woods.strips import Sawn
+from laberinto.core.woods.tones import contrast, lightness
 
 PLAN = Alternating(strips=6, slices=6).plan("Edited")
 IDS = [stage.id for stage in PLAN.stages]

@@ -7,13 +7,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from laberinto.core.edits.parameters import settle
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import Simulation, simulate
+from laberinto.core.plan.subpanels import seams, split
 from laberinto.core.rules import check
-from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.stages import Flatten, Mill
-from laberinto.core.subpanels import seams, split
 from laberinto.core.units import Lengths
 
 

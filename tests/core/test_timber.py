@@ -8,11 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from laberinto.core.analysis.marks import runs
 from laberinto.core.errors import InputError
-from laberinto.core.marks import runs
 from laberinto.core.patterns import Alternating
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import Shop
-from laberinto.core.simulate import simulate
 from laberinto.core.timber import Defect, Lot, LotKind, Need, needs
 from laberinto.core.timber.cutting import Saw
 from laberinto.core.timber.lines import LineError, read_line, read_lines, written

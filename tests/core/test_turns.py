@@ -5,8 +5,8 @@ from itertools import product
 import numpy as np
 import pytest
 
+from laberinto.core.geometry.rotations import TURNS, Lie, Pose, Spin, Turn
 from laberinto.core.stages.mill import StripTurn
-from laberinto.core.turns import TURNS, Lie, Pose, Spin, Turn
 
 
 def test_the_24_turns_are_all_rotations_and_all_different() -> None:

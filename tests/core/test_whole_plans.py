@@ -7,14 +7,14 @@ from functools import lru_cache
 
 import pytest
 
-from laberinto.core.cost import Rate, bill
+from laberinto.core.analysis.figures import figures
 from laberinto.core.edits.parameters import settle
-from laberinto.core.figures import figures
 from laberinto.core.patterns import FAMILIES
+from laberinto.core.plan.simulate import Simulation, attempt, simulate
 from laberinto.core.rules import check
 from laberinto.core.shop import Shop
-from laberinto.core.simulate import Simulation, attempt, simulate
 from laberinto.core.steps import steps
+from laberinto.core.timber.cost import Rate, bill
 from laberinto.core.units import Lengths
 
 NAMES = tuple(FAMILIES)

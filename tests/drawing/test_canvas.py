@@ -12,12 +12,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from laberinto.core.errors import InputError
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.simulate import Simulation, simulate
-from laberinto.core.strips import Strip, rings_for
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
+from laberinto.core.woods.strips import Strip, rings_for
 from laberinto.drawing import atlas, bench, board
 from laberinto.drawing.atlas import Atlas, Sheet
 from laberinto.drawing.canvas import Canvas

@@ -5,20 +5,20 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
-from laberinto.core import cutters
+from laberinto.core.analysis.figures import cut_list, rows
 from laberinto.core.edits import strips
 from laberinto.core.errors import InputError
-from laberinto.core.faces import SECTIONS, Side, face_of
-from laberinto.core.figures import cut_list, rows
+from laberinto.core.geometry import cutters
+from laberinto.core.geometry.faces import SECTIONS, Side, face_of
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan import read_plan
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.solid import Tool, boxes, carve
 from laberinto.core.stages.mill import StripTurn
 from laberinto.core.steps import steps
-from laberinto.core.strips import Rings, rings_for
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
+from laberinto.core.woods.strips import Rings, rings_for
 from laberinto.drawing import bench, board, knots, maps
 from laberinto.drawing.faces import wood
 from laberinto.drawing.merge import merged

@@ -10,7 +10,7 @@ from xml.etree import ElementTree
 import pytest
 
 from laberinto.core.patterns import FAMILIES
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.steps import steps
 from laberinto.core.units import Lengths
 from laberinto.drawing import bench, board, maps, replay, unfolded

@@ -8,10 +8,10 @@ from itertools import pairwise
 
 import pytest
 
+from laberinto.core.judging.scores import SCORES, Scored
 from laberinto.core.patterns.picture import SAIL, Pictured
 from laberinto.core.picture import panels
-from laberinto.core.scores import SCORES, Scored
-from laberinto.core.simulate import Simulation
+from laberinto.core.plan.simulate import Simulation
 from laberinto.drawing import chart
 from laberinto.drawing.picture import grid, panel, rows_words
 from laberinto.drawing.scores import COPY, LIT, judged

@@ -7,10 +7,10 @@ from xml.etree import ElementTree
 import pytest
 
 from laberinto.core.edits import rows
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import Mill, Profile, Rip
 from laberinto.core.units import Lengths
 from laberinto.drawing import bench, replay, sawing, unfolded

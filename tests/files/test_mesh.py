@@ -8,11 +8,11 @@ import numpy as np
 import pytest
 import trimesh
 
-from laberinto.core.contact import covered
-from laberinto.core.mesh import meshes_by_wood
+from laberinto.core.analysis.mesh import meshes_by_wood
+from laberinto.core.geometry.contact import covered
+from laberinto.core.geometry.polygons import areas, corners
 from laberinto.core.patterns import FAMILIES
-from laberinto.core.polygons import areas, corners
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.solid import Cells
 from laberinto.files.mesh import write_stl
 

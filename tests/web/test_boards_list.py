@@ -8,7 +8,7 @@ import time
 from flask import Flask
 
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.simulate import at_hand, simulate
+from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.store import Store
 from laberinto.web.jobs import cut_alone
 

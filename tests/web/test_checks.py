@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 
 from laberinto.core.patterns import Alternating
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import Severity, check
-from laberinto.core.simulate import simulate
 from laberinto.store import Store
 
 from .conftest import Visitor

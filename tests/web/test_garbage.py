@@ -8,7 +8,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from laberinto.core.plan import read_plan
+from laberinto.core.plan.model import read_plan
 from laberinto.store import Store
 from laberinto.web.board.operations import OPERATIONS
 

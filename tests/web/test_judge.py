@@ -8,8 +8,8 @@ import time
 import pytest
 
 from demo.chaos import tidewrack
+from laberinto.core.judging.scores import SCORES
 from laberinto.core.patterns.chaos import Chaos
-from laberinto.core.scores import SCORES
 from laberinto.store import Store
 
 from .conftest import Visitor

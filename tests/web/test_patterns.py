@@ -10,7 +10,7 @@ from markupsafe import Markup
 from laberinto.core.errors import LaberintoError
 from laberinto.core.patterns import FAMILIES, Family
 from laberinto.core.patterns.palettes import Palette, palettes
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
 from laberinto.core.woods import LIBRARY
 from laberinto.store import Store
 from laberinto.web.patterns import routes

@@ -12,8 +12,8 @@ import trimesh
 from PIL import Image
 
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.drawing.knots import SIDE
 from laberinto.store import BoardView, Store
 

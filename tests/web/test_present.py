@@ -9,7 +9,7 @@ import pytest
 from flask import Flask
 
 from demo.fill import fill
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Build, Store, open_database
 from laberinto.web import present

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from laberinto.core.figures import figures
+from laberinto.core.analysis.figures import figures
 from laberinto.core.patterns import FAMILIES
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.reckoners import RECKONERS
-from laberinto.core.simulate import simulate
 from laberinto.store import Build, Store
 
 from .conftest import Visitor

@@ -7,10 +7,10 @@ from typing import Any
 import pytest
 
 from laberinto.core.errors import FaultError, GeometryError, StageError
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan import Plan, read_plan
-from laberinto.core.simulate import MOST_IN_ALL, attempt
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import MOST_IN_ALL, attempt
 from laberinto.core.solid import Cells
 from laberinto.core.stages import Trim
 from laberinto.store import Store

@@ -12,7 +12,7 @@ from flask import Flask
 from jinja2 import Environment, Template
 
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.simulate import at_hand
+from laberinto.core.plan.simulate import at_hand
 from laberinto.core.stages import Crosscut
 from laberinto.store import Store
 from laberinto.web import create_app

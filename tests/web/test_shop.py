@@ -6,8 +6,8 @@ import re
 
 import pytest
 
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import SCHOOLS, Shop
-from laberinto.core.simulate import simulate
 from laberinto.store import Store
 
 from .conftest import Visitor

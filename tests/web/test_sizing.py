@@ -6,7 +6,7 @@ import pytest
 from flask import Flask
 
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.store import Store
 from laberinto.web.sizing import routes
 

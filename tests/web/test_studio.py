@@ -11,7 +11,7 @@ import pytest
 import trimesh
 
 from laberinto.core.patterns import Alternating
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.store import Store
 
 from .conftest import Visitor

@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import Any
 
 from ..errors import InputError, LaberintoError, StageError
-from ..plan import Plan, read_plan
-from ..sawing import blade, reach
+from ..geometry.sawing import blade, reach
+from ..plan.model import Plan, read_plan
+from ..plan.simulate import attempt
 from ..shop import Shop
-from ..simulate import attempt
 from ..stages import Arrange, Crosscut
 from .model import Edit
 

@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from ..errors import InputError
-from ..plan import Plan
+from ..plan.model import Plan
 from ..stages import Mill, StripSpec
 from ..stages.mill import LEAST_WIDTH, MOST_STRIPS, MOST_WIDTH
 from ..units import MOST_TYPED, VULGAR, Lengths, cut_short, parse_length

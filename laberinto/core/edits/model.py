@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..plan import Plan
+from ..plan.model import Plan
 
 
 @dataclass(frozen=True, slots=True)

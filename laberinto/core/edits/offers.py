@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from ..patterns.model import GRITS
+from ..plan.simulate import StageResult
 from ..shop import Shop
-from ..simulate import StageResult
 from ..stages import (
     Across,
     Arrange,

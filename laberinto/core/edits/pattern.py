@@ -7,12 +7,12 @@ from copy import deepcopy
 from typing import Any
 
 from ..errors import InputError, LaberintoError, StageError
+from ..fields import parse, shown
 from ..patterns import FAMILIES, Family, Truth
-from ..plan import Plan, read_plan
-from ..simulate import Simulation, attempt
+from ..plan.model import Plan, read_plan
+from ..plan.simulate import Simulation, attempt
 from ..units import Lengths
 from .model import Edit
-from .parameters import parse, shown
 
 Data = dict[str, Any]
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from ..errors import InputError
-from ..plan import Plan
-from ..simulate import attempt
+from ..geometry.rotations import Lie
+from ..plan.model import Plan
+from ..plan.simulate import attempt
 from ..stages import Across, Arrange, Crosscut, Glue
-from ..turns import Lie
 from .model import Edit
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from ..errors import InputError
 from ..patterns import Family
-from ..plan import Plan, Wanted
+from ..plan.model import Plan, Wanted
 from ..sizing import Kind, Proposal, Want, propose
 from ..stages import Trim
 from ..units import Lengths

@@ -8,9 +8,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..errors import InputError
-from ..plan import OFFCUT, Plan, read_plan
+from ..plan.model import OFFCUT, Plan, read_plan
+from ..plan.simulate import attempt
 from ..shop import Shop
-from ..simulate import attempt
 from ..stages import Arrange, Glue, Mill, Stage
 from ..validation import explain
 from .model import Edit

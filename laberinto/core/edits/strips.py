@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from ..errors import InputError
-from ..plan import Plan
+from ..plan.model import Plan
 from ..stages import Glue, Mill, StripSpec
 from ..stages.mill import MOST_STRIPS, StripTurn
-from ..strips import Sawn
 from ..woods import LIBRARY
+from ..woods.strips import Sawn
 from .model import Edit
 
 

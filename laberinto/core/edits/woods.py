@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from ..errors import InputError
-from ..plan import Plan, read_plan
-from ..stages import Mill, specs
+from ..fields import specs
+from ..plan.model import Plan, read_plan
+from ..stages import Mill
 from ..woods import LIBRARY
 from .model import Edit
 

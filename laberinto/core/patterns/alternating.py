@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import ClassVar
 
 from ..errors import InputError
-from ..simulate import Simulation
+from ..fields.spec import millimetres, whole, wood
+from ..plan.simulate import Simulation
 from ..stages.crosscut import length_needed
-from ..stages.fields import millimetres, whole, wood
 from ..units import plural
 from .closing import own_wood
 from .model import Data, Family, Handles, Truth, alternating

@@ -7,8 +7,8 @@ from typing import ClassVar
 import numpy as np
 
 from ..errors import InputError
-from ..simulate import Simulation
-from ..stages.fields import millimetres, number, whole, wood
+from ..fields.spec import millimetres, number, whole, wood
+from ..plan.simulate import Simulation
 from .closing import LEAST_CHANGE, still_rows
 from .model import Data, Family, Handles, Truth
 

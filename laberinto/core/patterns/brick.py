@@ -6,8 +6,8 @@ import math
 from typing import ClassVar
 
 from ..errors import InputError
-from ..simulate import Simulation
-from ..stages.fields import millimetres, whole, wood
+from ..fields.spec import millimetres, whole, wood
+from ..plan.simulate import Simulation
 from .model import Data, Family, Handles, Truth, alternating
 
 MORTAR_STRIP = 80.0

@@ -11,12 +11,12 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..errors import InputError, StageError
-from ..plan import FORMAT, VERSION, read_plan
-from ..sawing import blade, reach
-from ..simulate import Simulation, StageResult, attempt
+from ..fields.spec import Spec, choice, millimetres, number, specs, whole, wood, yes_no
+from ..geometry.rotations import Lie
+from ..geometry.sawing import blade, reach
+from ..plan.model import FORMAT, VERSION, read_plan
+from ..plan.simulate import Simulation, StageResult, attempt
 from ..stages.crosscut import LONGEST_SLICE
-from ..stages.fields import Spec, choice, millimetres, number, specs, whole, wood, yes_no
-from ..turns import Lie
 from ..validation import checked
 from .closing import gap
 from .model import Data, Family, Handles, Truth

@@ -6,9 +6,9 @@ import math
 from typing import ClassVar
 
 from ..errors import InputError
-from ..faces import Side
-from ..simulate import Simulation
-from ..stages.fields import millimetres, number, whole, wood
+from ..fields.spec import millimetres, number, whole, wood
+from ..geometry.faces import Side
+from ..plan.simulate import Simulation
 from .closing import crossings
 from .model import Data, Family, Handles, Truth, alternating
 

@@ -8,10 +8,10 @@ from itertools import pairwise
 import numpy as np
 import shapely
 
-from ..faces import Side, face_of
-from ..joints import Joint
-from ..polygons import closed_union
-from ..simulate import Simulation
+from ..geometry.faces import Side, face_of
+from ..geometry.joints import Joint
+from ..geometry.polygons import closed_union
+from ..plan.simulate import Simulation
 from .model import Truth
 
 EDGE = 0.5

@@ -6,10 +6,10 @@ import math
 from enum import StrEnum
 from typing import ClassVar
 
-from ..cutters import FACET
 from ..errors import InputError
-from ..simulate import Simulation
-from ..stages.fields import choice, millimetres, whole, wood
+from ..fields.spec import choice, millimetres, whole, wood
+from ..geometry.cutters import FACET
+from ..plan.simulate import Simulation
 from .model import Data, Family, Handles, Truth, alternating
 
 SHALLOWEST = 2.0

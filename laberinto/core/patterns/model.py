@@ -9,10 +9,10 @@ from typing import Any, ClassVar, Self
 from pydantic import BaseModel, ConfigDict
 
 from ..errors import InputError
-from ..plan import FORMAT, VERSION, Plan, read_plan
-from ..simulate import Simulation
+from ..fields.spec import Spec, millimetres, specs
+from ..plan.model import FORMAT, VERSION, Plan, read_plan
+from ..plan.simulate import Simulation
 from ..stages.crosscut import length_needed
-from ..stages.fields import Spec, millimetres, specs
 from ..stages.mill import LONGEST_STRIP
 from ..validation import checked
 

@@ -6,8 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import product
 
-from ..tones import SOFT, lightness
 from ..woods import Caution, Tone, Wood
+from ..woods.tones import SOFT, lightness
 
 _UNASKED = {Caution.NOT_UNDER_FOOD, Caution.TRADE_CONTROL, Caution.SEEPS, Caution.ALLERGY}
 """Woods with these are never offered, though anybody may choose most of them."""

@@ -8,11 +8,11 @@ import numpy as np
 from pydantic import Field
 
 from ..errors import InputError
-from ..faces import Side, face_of
+from ..fields.spec import wood
+from ..geometry.faces import Side, face_of
 from ..picture import LETTERS, Picture, panels
 from ..picture.grid import MOST_SIDE
-from ..simulate import Simulation
-from ..stages.fields import wood
+from ..plan.simulate import Simulation
 from ..stages.mill import MOST_WIDTH
 from .model import Data, Family, Handles, Truth
 

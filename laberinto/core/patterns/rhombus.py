@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from typing import ClassVar
 
-from ..simulate import Simulation
-from ..stages.fields import millimetres, whole, wood
+from ..fields.spec import millimetres, whole, wood
+from ..plan.simulate import Simulation
 from .closing import gap
 from .model import Data, Family, Handles, Truth, section, stock
 

@@ -8,8 +8,8 @@ from typing import ClassVar
 import numpy as np
 
 from ..errors import InputError
-from ..simulate import Simulation
-from ..stages.fields import choice, millimetres, whole, wood
+from ..fields.spec import choice, millimetres, whole, wood
+from ..plan.simulate import Simulation
 from .model import Data, Family, Handles, Truth, alternating
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import ClassVar
 
 from ..errors import InputError
-from ..simulate import Simulation
-from ..stages.fields import millimetres, wood
+from ..fields.spec import millimetres, wood
+from ..plan.simulate import Simulation
 from .model import Data, Family, Handles, Truth, alternating
 
 

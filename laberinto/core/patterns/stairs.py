@@ -5,8 +5,8 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import ClassVar
 
-from ..simulate import Simulation
-from ..stages.fields import choice, millimetres, whole, wood
+from ..fields.spec import choice, millimetres, whole, wood
+from ..plan.simulate import Simulation
 from .closing import broken_flights
 from .model import Data, Family, Handles, Truth, alternating
 

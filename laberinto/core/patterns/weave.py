@@ -7,9 +7,9 @@ from enum import StrEnum
 from typing import ClassVar
 
 from ..errors import InputError
-from ..faces import Side
-from ..simulate import Simulation
-from ..stages.fields import choice, millimetres, whole, wood
+from ..fields.spec import choice, millimetres, whole, wood
+from ..geometry.faces import Side
+from ..plan.simulate import Simulation
 from .closing import crossings
 from .model import Data, Family, Handles, Truth
 

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from ..tones import lightness
 from ..woods import Wood
+from ..woods.tones import lightness
 from .grid import LETTERS
 
 

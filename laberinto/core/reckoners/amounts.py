@@ -6,10 +6,10 @@ import math
 import re
 from typing import ClassVar
 
+from ..analysis.glueups import GLUE
 from ..errors import InputError
-from ..glueups import GLUE
+from ..fields.spec import millimetres, number, text, whole
 from ..stages import Spread
-from ..stages.fields import millimetres, number, text, whole
 from .model import Reckoner, Result
 
 

@@ -6,7 +6,7 @@ import math
 from typing import ClassVar
 
 from ..errors import InputError
-from ..stages.fields import millimetres, number, whole
+from ..fields.spec import millimetres, number, whole
 from .model import Reckoner, Result
 
 

@@ -6,9 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from ..figures import Figures, figures
-from ..plan import Plan
-from ..simulate import simulate
+from ..analysis.figures import Figures, figures
+from ..plan.model import Plan
+from ..plan.simulate import simulate
 from ..stages import Cove, Crosscut, Groove, Hollow, Mill, Rip, Stage
 from .amounts import GrooveCapacity
 from .angles import Arc, Mitre, Skew, Stave, Turntable

@@ -7,7 +7,7 @@ from typing import Any, ClassVar, Literal, Self
 
 from pydantic import BaseModel, ConfigDict
 
-from ..stages.fields import Spec, specs
+from ..fields.spec import Spec, specs
 from ..validation import checked
 
 

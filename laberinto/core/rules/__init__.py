@@ -6,8 +6,8 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 
+from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..simulate import Simulation
 from ..units import Lengths
 from . import arrangement, cuts, glueing, machines, meeting, shaping, stock, woods
 from .model import Check, Remedy, Severity, Show

@@ -7,13 +7,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..faces import Side, face_of
-from ..joints import Joint
-from ..movement import movement, swing
+from ..geometry.faces import Side, face_of
+from ..geometry.joints import Joint
+from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..simulate import Simulation
 from ..solid import Cells
 from ..stages import Arrange
+from ..woods.movement import movement, swing
 from .model import Check, Severity, Show
 
 CROSS = 45.0

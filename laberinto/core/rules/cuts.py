@@ -7,11 +7,11 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
+from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..simulate import Simulation
 from ..solid import Cells
 from ..stages import Carving, Cause, Crosscut, Flatten, JointEdge, Profile, Sawing, Trim
-from ..strips import Strip
+from ..woods.strips import Strip
 from .model import Check, Severity, Show
 
 HAIR = 0.02

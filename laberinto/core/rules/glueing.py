@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from ..glueups import clamped, clamps_for
+from ..analysis.glueups import clamped, clamps_for
+from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..simulate import Simulation
 from ..stages import Glue, Gluing
 from .model import Check, Severity, Show
 

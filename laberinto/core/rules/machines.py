@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from ..machines import passage
+from ..analysis.machines import passage
+from ..plan.simulate import Simulation, StageResult
+from ..plan.subpanels import seams
 from ..shop import Shop
-from ..simulate import Simulation, StageResult
 from ..stages import Crosscut, Flatten, Groove, Method, Mill, Resaw
-from ..subpanels import seams
 from .model import SUB_PANELS, Check, Remedy, Severity, Show
 from .stock import stands_on_end
 

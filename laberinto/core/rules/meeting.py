@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
-from ..simulate import Simulation, StageResult
 from ..stages import Across, Carving, Ease, Flatten, Glue, Trim
 from .model import Check, Severity, Show
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TypeVar
 
+from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
-from ..simulate import Simulation, StageResult
 from ..stages import Cove, Ease, Feet, Fill, Groove, Hollow, Notch, Rabbet, Sand, Stage, Well
 from ..stages.carving import Surface
 from ..stages.edges import Height

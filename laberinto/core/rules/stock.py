@@ -5,9 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from ..plan import OFFCUT
+from ..plan.model import OFFCUT
+from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..simulate import Simulation
 from ..stages import Crosscut, Flatten, Method, Mill, Profile, Rip, Trim
 from .model import Check, Remedy, Severity, Show
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..simulate import Simulation
 from ..stages import Mill, Oil
 from ..stages.finish import OilKind
 from ..woods import CAUTION_TEXT, Caution

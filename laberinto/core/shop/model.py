@@ -10,7 +10,7 @@ from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, field_validator, model_validator
 
-from ..stages.fields import Spec, listed, millimetres, number, rounded, specs, text, whole
+from ..fields.spec import Spec, listed, millimetres, number, rounded, specs, text, whole
 from ..units import Lengths, parse_number
 from ..validation import checked
 from .schools import SCHOOLS

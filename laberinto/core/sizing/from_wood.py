@@ -12,16 +12,16 @@ from itertools import combinations, pairwise
 
 from ..errors import LaberintoError
 from ..patterns import Family
-from ..plan import Plan
+from ..plan.model import Plan
+from ..plan.simulate import Simulation, simulate
 from ..rules import check
 from ..shop import Shop
-from ..simulate import Simulation, simulate
 from ..stages import Mill
 from ..timber import Lot, Need, needs
 from ..timber.cutting import Saw, Stock
 from ..timber.cutting.quick import quick
-from ..tones import READS, lightness
 from ..woods import LIBRARY
+from ..woods.tones import READS, lightness
 from .wanted import Want, free, grown, measured
 
 SMALLEST, LARGEST, STEP = 140, 600, 20

@@ -9,7 +9,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 
-from ..simulate import Simulation, StageResult
+from ..plan.simulate import Simulation, StageResult
 from ..stages import Across, Crosscut, Flatten, Glue, Mill, Stage, Trim
 
 SAME = 0.005

@@ -15,8 +15,8 @@ from typing import Any
 
 from ..errors import LaberintoError
 from ..patterns import Family
-from ..plan import Plan
-from ..simulate import Simulation, simulate
+from ..plan.model import Plan
+from ..plan.simulate import Simulation, simulate
 from ..stages import Trim
 
 EXACT = 0.01

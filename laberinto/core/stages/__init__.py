@@ -14,7 +14,6 @@ from .crosscut import Crosscut
 from .ease import Ease
 from .edges import Cove, Notch, Rabbet
 from .feet import Feet
-from .fields import Spec, rounded, specs
 from .finish import Oil, OilKind, Sand, Skipped, Wax
 from .flatten import Flatten, Method
 from .glue import Across, Glue
@@ -68,6 +67,6 @@ __all__ = [
     "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Border", "Carving", "Cause", "Cove", "Crosscut", "Ease",
     "Feet", "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge", "Method", "Mill",
     "Notch", "Oil", "OilKind", "Outcome", "Panels", "Pieces", "Profile", "Rabbet", "Resaw", "Rest", "Rip", "Rule",
-    "Sand", "Sawing", "Section", "Shape", "Skipped", "Spec", "Spread", "Stage", "StripSpec", "Trim", "Turned",
-    "Wax", "Well", "rounded", "specs",
+    "Sand", "Sawing", "Section", "Shape", "Skipped", "Spread", "Stage", "StripSpec", "Trim", "Turned",
+    "Wax", "Well",
 ]  # fmt: skip

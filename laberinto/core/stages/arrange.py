@@ -11,10 +11,10 @@ import numpy as np
 from pydantic import Field
 
 from ..errors import StageError
+from ..fields.spec import choice, whole
+from ..geometry.rotations import Lie
 from ..solid import join
-from ..turns import Lie
 from .base import Bench, Outcome, Pieces, Stage
-from .fields import choice, whole
 
 
 class Rule(StrEnum):

@@ -11,10 +11,10 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from ..errors import GeometryError
-from ..joints import Joint
+from ..geometry.joints import Joint
 from ..solid import Cells, Ints, empty, join
-from ..strips import Strip
 from ..woods import Wood
+from ..woods.strips import Strip
 
 LEDGER = 1e-9
 """Largest share of the volume that may go unaccounted for at a stage."""

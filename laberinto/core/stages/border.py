@@ -9,13 +9,13 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ..cutters import box
 from ..errors import StageError
-from ..joints import Joint, joints_between
+from ..fields.spec import choice, yes_no
+from ..geometry.cutters import box
+from ..geometry.joints import Joint, joints_between
+from ..geometry.rotations import Spin, Turn
 from ..solid import Cells, Floats, carve, join, slabs
-from ..turns import Spin, Turn
 from .base import Bench, Cause, Outcome, Pieces
-from .fields import choice, yes_no
 from .gluing import Gluing
 
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from ..errors import StageError
-from ..sawing import blade, kerfs, reach, saw, turned_back
+from ..fields.spec import millimetres, number, whole
+from ..geometry.sawing import blade, kerfs, reach, saw, turned_back
 from ..solid import Cells, Floats, join
 from ..units import plural
 from .base import Bench, Cause, Outcome, Pieces, Stage
-from .fields import millimetres, number, whole
 
 LONGEST_SLICE = 1500.0
 """Longest piece that a crosscut leaves, mm."""

@@ -8,12 +8,12 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..cutters import facets, sides
 from ..errors import StageError
-from ..outlines import hull
+from ..fields.spec import choice, millimetres, yes_no
+from ..geometry.cutters import facets, sides
+from ..geometry.outlines import hull
 from ..solid import Cells, Floats, Plane, shave
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
-from .fields import choice, millimetres, yes_no
 
 
 class Edge(StrEnum):

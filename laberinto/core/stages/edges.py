@@ -8,12 +8,12 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..cutters import CLEAR, box, circle, cut_off, facets, prism, revolved, upright
 from ..errors import StageError
-from ..outlines import rounded_rectangle
+from ..fields.spec import choice, millimetres
+from ..geometry.cutters import CLEAR, box, circle, cut_off, facets, prism, revolved, upright
+from ..geometry.outlines import rounded_rectangle
 from ..solid import Floats, Tool
 from .carving import BoardEdge, Carving, Sides, Surface
-from .fields import choice, millimetres
 
 
 class Height(StrEnum):

@@ -6,11 +6,11 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..cutters import CLEAR, circle, upright
 from ..errors import StageError
+from ..fields.spec import millimetres
+from ..geometry.cutters import CLEAR, circle, upright
 from ..solid import Floats, Tool
 from .carving import Carving
-from .fields import millimetres
 
 
 class Feet(Carving):

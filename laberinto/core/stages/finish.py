@@ -7,8 +7,8 @@ from typing import ClassVar, Literal
 
 from pydantic import Field, field_validator
 
+from ..fields.spec import choice, number, whole, yes_no
 from .base import Bench, Outcome, Pieces, Stage
-from .fields import choice, number, whole, yes_no
 
 
 class NoCut(Stage):

@@ -8,11 +8,11 @@ from typing import ClassVar, Literal
 import numpy as np
 from pydantic import model_validator
 
-from ..clean import clean_limit, sealed_if_full
 from ..errors import StageError
+from ..fields.spec import choice, millimetres, yes_no
+from ..geometry.clear import clean_limit, sealed_if_full
 from ..solid import Cells, join, slabs
 from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage, alike, worked
-from .fields import choice, millimetres, yes_no
 
 
 class Method(StrEnum):

@@ -11,12 +11,12 @@ import numpy as np
 from pydantic import AfterValidator, Field
 
 from ..errors import StageError
-from ..joints import Joint, joints_between, parts
-from ..nesting import ALONG, distance
+from ..fields.spec import choice
+from ..geometry.joints import Joint, joints_between, parts
+from ..geometry.nesting import ALONG, distance
+from ..geometry.rotations import Turn, turn_named
 from ..solid import Cells, Ints, join
-from ..turns import Turn, turn_named
 from .base import Bench, Cause, Outcome, Pieces
-from .fields import choice
 from .gluing import Gluing
 
 MOST_PIECES = 2000

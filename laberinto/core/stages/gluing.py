@@ -7,8 +7,8 @@ from typing import ClassVar
 
 from pydantic import Field
 
+from ..fields.spec import choice, number
 from .base import Stage
-from .fields import choice, number
 
 
 class Spread(StrEnum):

@@ -10,12 +10,12 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field, model_validator
 
-from ..cutters import circle, round_profile, run_along, vee_profile
 from ..errors import StageError
-from ..outlines import rounded_rectangle
+from ..fields.spec import choice, listed, millimetres, number
+from ..geometry.cutters import circle, round_profile, run_along, vee_profile
+from ..geometry.outlines import rounded_rectangle
 from ..solid import Floats, Tool
 from .carving import Carving, Surface, middle, surface_height
-from .fields import choice, listed, millimetres, number
 
 Coordinate = Annotated[float, Field(ge=-3000, le=3000)]
 

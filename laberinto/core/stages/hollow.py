@@ -9,11 +9,11 @@ from typing import Annotated, ClassVar, Literal
 import numpy as np
 from pydantic import Field
 
-from ..cutters import CLEAR, cap, facets, prism
 from ..errors import StageError
+from ..fields.spec import choice, millimetres
+from ..geometry.cutters import CLEAR, cap, facets, prism
 from ..solid import Floats, Tool
 from .carving import Carving, Surface, middle, surface_height
-from .fields import choice, millimetres
 
 Offset = Annotated[float, Field(ge=-2000, le=2000)]
 

@@ -7,13 +7,13 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from ..cutters import CLEAR, box
 from ..errors import StageError
-from ..joints import Joint, joints_between
+from ..fields.spec import choice, millimetres
+from ..geometry.cutters import CLEAR, box
+from ..geometry.joints import Joint, joints_between
+from ..geometry.rotations import Spin, Turn
 from ..solid import Cells, Plane, carve, join, split
-from ..turns import Spin, Turn
 from .base import Bench, Cause, Outcome, Pieces
-from .fields import choice, millimetres
 from .gluing import Gluing
 
 

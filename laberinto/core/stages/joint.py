@@ -6,12 +6,12 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..clean import clean_limit
 from ..errors import StageError
+from ..fields.spec import choice, millimetres, yes_no
+from ..geometry.clear import clean_limit
 from ..solid import Cells, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
 from .carving import BoardEdge, Sides
-from .fields import choice, millimetres, yes_no
 
 LEAST_LEFT = 3.0
 """Jointing leaves at least this much, mm."""

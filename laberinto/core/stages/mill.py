@@ -9,12 +9,12 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..errors import StageError
+from ..fields.spec import millimetres
+from ..geometry.rotations import Pose, Spin, Turn
 from ..solid import boxes
-from ..strips import Rings, Sawn, Strip, rings_for
-from ..turns import Pose, Spin, Turn
 from ..woods import Wood
+from ..woods.strips import Rings, Sawn, Strip, rings_for
 from .base import Bench, Outcome, Pieces, Stage
-from .fields import millimetres
 
 MOST_STRIPS = 400
 LEAST_WIDTH, MOST_WIDTH = 3.0, 400.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import ClassVar, Literal
 
-from .fields import choice, number
+from ..fields.spec import choice, number
 from .finish import NoCut
 
 

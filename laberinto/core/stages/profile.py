@@ -10,9 +10,9 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..errors import StageError
+from ..fields.spec import choice, listed, millimetres, whole
 from ..solid import Cells, Floats, join, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, alike
-from .fields import choice, listed, millimetres, whole
 
 Coordinate = Annotated[float, Field(ge=-2000, le=2000)]
 

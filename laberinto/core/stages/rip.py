@@ -7,10 +7,10 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from ..errors import StageError
-from ..sawing import FULL, blade, kerfs, reach, saw, turned_back
+from ..fields.spec import listed, millimetres, number, whole, yes_no
+from ..geometry.sawing import FULL, blade, kerfs, reach, saw, turned_back
 from ..solid import Cells, Floats, join
 from .base import Bench, Cause, Outcome, Pieces, Stage
-from .fields import listed, millimetres, number, whole, yes_no
 
 LEAST_SLICE = 0.5
 """Nothing thinner than this (mm) is sawn on purpose."""

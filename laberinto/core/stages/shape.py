@@ -9,12 +9,12 @@ import numpy as np
 import shapely
 from pydantic import Field, model_validator
 
-from ..cutters import circle, sides, upright
 from ..errors import StageError
-from ..outlines import is_convex, outside, own, rounded_rectangle
+from ..fields.spec import choice, listed, millimetres
+from ..geometry.cutters import circle, sides, upright
+from ..geometry.outlines import is_convex, outside, own, rounded_rectangle
 from ..solid import Cells, Floats, Plane, carve, shave
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
-from .fields import choice, listed, millimetres
 
 Coordinate = Annotated[float, Field(ge=-3000, le=3000)]
 

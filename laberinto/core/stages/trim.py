@@ -6,11 +6,11 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..clean import clean_rectangle, full, sealed_if_full
 from ..errors import StageError
+from ..fields.spec import millimetres, yes_no
+from ..geometry.clear import clean_rectangle, full, sealed_if_full
 from ..solid import ON_PLANE, Cells, Floats, gathered, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, worked
-from .fields import millimetres, yes_no
 
 LEAST_LEFT = 10.0
 """Trimming by an edge allowance leaves at least this much, mm."""

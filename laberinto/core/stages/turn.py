@@ -6,9 +6,9 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..turns import turn_named
+from ..fields.spec import listed
+from ..geometry.rotations import turn_named
 from .base import Bench, Outcome, Pieces, Stage
-from .fields import listed
 from .glue import TurnName
 
 

@@ -7,12 +7,12 @@ from typing import ClassVar, Literal
 
 import numpy as np
 
-from ..cutters import CLEAR, upright
 from ..errors import StageError
-from ..outlines import rounded_rectangle
+from ..fields.spec import choice, millimetres
+from ..geometry.cutters import CLEAR, upright
+from ..geometry.outlines import rounded_rectangle
 from ..solid import Floats, Tool
 from .carving import Carving, Surface, surface_height
-from .fields import choice, millimetres
 
 
 class Place(StrEnum):

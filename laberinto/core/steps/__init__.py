@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..simulate import Simulation
 from ..units import Lengths
 from .cautions import DEFER
 from .model import Context, Map, Step

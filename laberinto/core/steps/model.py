@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
-from ..simulate import Simulation, StageResult
 from ..units import Lengths
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from ..glueups import glue_grams
+from ..analysis.glueups import glue_grams
 from ..stages import Gluing
 from .model import Context
 

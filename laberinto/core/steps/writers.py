@@ -6,9 +6,10 @@ import math
 from collections.abc import Callable, Iterator
 from itertools import groupby
 
-from ..figures import cut_list
-from ..glueups import clamps_for, rests
-from ..marks import ends, runs
+from ..analysis.figures import cut_list
+from ..analysis.glueups import clamps_for, rests
+from ..analysis.marks import ends, runs
+from ..geometry.rotations import Lie
 from ..rules.woods import wood_cautions
 from ..stages import (
     Across,
@@ -44,7 +45,6 @@ from ..stages import (
     Well,
 )  # fmt: skip
 from ..stages.ease import Edge
-from ..turns import Lie
 from ..units import degrees
 from . import cautions as say
 from . import shaping

@@ -8,7 +8,7 @@ from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from ..stages.fields import Spec, choice, millimetres, number, specs, text, whole, wood
+from ..fields.spec import Spec, choice, millimetres, number, specs, text, whole, wood
 from ..validation import checked
 from ..woods import LIBRARY
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..figures import CutLine, cut_list
-from ..marks import runs
+from ..analysis.figures import CutLine, cut_list
+from ..analysis.marks import runs
+from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..simulate import Simulation
 
 
 @dataclass(frozen=True, slots=True)

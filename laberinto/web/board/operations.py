@@ -8,13 +8,13 @@ from collections.abc import Callable, Mapping
 from laberinto.core.edits import Edit, lamination, rows, set_parameters, stages, strips, woods
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
-from laberinto.core.plan import Plan, Wanted
+from laberinto.core.geometry.rotations import Lie
+from laberinto.core.plan.model import Plan, Wanted
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
-from laberinto.core.simulate import simulate
 from laberinto.core.stages.mill import LEAST_WIDTH, MOST_WIDTH, StripTurn
-from laberinto.core.strips import Sawn
-from laberinto.core.turns import Lie
 from laberinto.core.units import Lengths, parse_length
+from laberinto.core.woods.strips import Sawn
 
 from .. import present
 from ..reading import must_number, must_whole, must_wholes

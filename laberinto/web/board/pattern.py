@@ -6,12 +6,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from laberinto.core.edits import Edit
-from laberinto.core.edits.parameters import shown
 from laberinto.core.edits.pattern import family_of, measured, set_pattern
 from laberinto.core.errors import InputError
+from laberinto.core.fields import Spec, shown
 from laberinto.core.patterns import Family, Truth
-from laberinto.core.plan import Plan
-from laberinto.core.stages import Spec
+from laberinto.core.plan.model import Plan
 from laberinto.core.units import Lengths
 from laberinto.store import BoardView
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from flask import Response, abort, jsonify, render_template, request
 
-from laberinto.core.faces import Side, face_of
-from laberinto.core.simulate import Simulation, attempt, simulate
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation, attempt, simulate
 from laberinto.drawing import atlas
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.knots import knot as draw_knot

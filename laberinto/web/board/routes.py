@@ -6,12 +6,12 @@ from typing import cast
 
 from flask import Response, abort, make_response, redirect, render_template, request, url_for
 
-from laberinto.core.compare import differences
+from laberinto.core.analysis.compare import differences
 from laberinto.core.edits import Edit, lamination, woods
 from laberinto.core.edits.lamination import LaminationError
 from laberinto.core.errors import LaberintoError, StageError
-from laberinto.core.plan import Plan
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.store import BoardView, StaleError
 
 from .. import present, reading

@@ -9,20 +9,21 @@ from typing import Any
 
 from markupsafe import Markup
 
+from laberinto.core.analysis.figures import Figures, Row, figures, rows
+from laberinto.core.analysis.glueups import GLUE
 from laberinto.core.edits import lamination, shown
 from laberinto.core.edits import rows as row_edits
 from laberinto.core.edits import strips as strip_edits
 from laberinto.core.edits import woods as wood_edits
 from laberinto.core.edits.offers import Offer, fitting
 from laberinto.core.errors import LaberintoError, StageError
-from laberinto.core.figures import Figures, Row, figures, rows
-from laberinto.core.glueups import GLUE
+from laberinto.core.fields import specs
+from laberinto.core.plan.simulate import Simulation, StageResult, attempt, simulate
 from laberinto.core.rules import Check
-from laberinto.core.simulate import Simulation, StageResult, attempt, simulate
-from laberinto.core.stages import Arrange, Glue, Mill, Stage, specs
+from laberinto.core.stages import Arrange, Glue, Mill, Stage
 from laberinto.core.steps import steps
-from laberinto.core.tones import Contrast, contrast
 from laberinto.core.woods import LIBRARY
+from laberinto.core.woods.tones import Contrast, contrast
 from laberinto.store import VARIANTS, BoardView, Build
 
 from .. import present, wood

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from laberinto.core.faces import Side, face_of
-from laberinto.core.figures import rows
-from laberinto.core.simulate import Simulation
+from laberinto.core.analysis.figures import rows
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation
 from laberinto.drawing import bench, unfolded
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.board import thumbnail

@@ -10,12 +10,12 @@ from typing import cast
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from markupsafe import Markup
 
+from laberinto.core.analysis.figures import Figures, figures
 from laberinto.core.errors import LaberintoError, PlanError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.figures import Figures, figures
-from laberinto.core.plan import read_plan
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.core.rules import Severity
-from laberinto.core.simulate import at_hand, simulate
 from laberinto.core.steps import steps
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed

@@ -8,8 +8,8 @@ from flask import Blueprint, Response, redirect, render_template, request, url_f
 
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import LaberintoError
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import Check, Severity
-from laberinto.core.simulate import simulate
 from laberinto.core.steps import DEFER
 from laberinto.store import Acknowledgements, BoardView, Build, StaleError
 

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from flask import Blueprint, abort, render_template, request
 from markupsafe import Markup
 
-from laberinto.core.compare import differences
+from laberinto.core.analysis.compare import differences
+from laberinto.core.analysis.figures import Figures, figures
+from laberinto.core.analysis.unlike import Unlike, unlike
 from laberinto.core.errors import LaberintoError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.figures import Figures, figures
-from laberinto.core.simulate import Simulation, simulate
-from laberinto.core.unlike import Unlike, unlike
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
 from laberinto.drawing.unlike import unlike as hatch

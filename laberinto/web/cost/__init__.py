@@ -6,10 +6,10 @@ from datetime import UTC, datetime
 
 from flask import Blueprint, render_template
 
-from laberinto.core.cost import Rate, bill
+from laberinto.core.analysis.figures import figures
 from laberinto.core.errors import LaberintoError
-from laberinto.core.figures import figures
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
+from laberinto.core.timber.cost import Rate, bill
 from laberinto.devices.yard import price_list
 
 from .. import present

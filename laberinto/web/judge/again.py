@@ -9,8 +9,8 @@ from markupsafe import Markup
 
 from laberinto.core.edits.again import MOST, cut_again, cut_stage
 from laberinto.core.errors import InputError, LaberintoError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.outlook import Outlook, Point, outlook
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.judging.outlook import Outlook, Point, outlook
 from laberinto.drawing import chart
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat

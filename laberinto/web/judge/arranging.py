@@ -9,15 +9,15 @@ from typing import Any, cast
 from flask import Response, abort, redirect, render_template, request, url_for
 from markupsafe import Markup
 
-from laberinto.core.arrange import FACES, NEIGHBOURS, Candidate, Progress, Wish, arrange_for_me
 from laberinto.core.edits import rows as row_edits
 from laberinto.core.errors import InputError, LaberintoError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.plan import Plan
-from laberinto.core.scores import SCORES, Scored
-from laberinto.core.simulate import simulate
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.geometry.rotations import Lie
+from laberinto.core.judging.arrange import FACES, NEIGHBOURS, Candidate, Progress, Wish, arrange_for_me
+from laberinto.core.judging.scores import SCORES, Scored
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.stages import Arrange
-from laberinto.core.turns import Lie
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat
 from laberinto.store import BoardView, StaleError

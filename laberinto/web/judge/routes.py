@@ -6,7 +6,7 @@ from flask import Blueprint, render_template, request
 from markupsafe import Markup
 
 from laberinto.core.edits.again import cut_stage
-from laberinto.core.scores import SCORES, Scored, scores
+from laberinto.core.judging.scores import SCORES, Scored, scores
 from laberinto.core.stages import Arrange
 from laberinto.drawing.scores import judged
 from laberinto.drawing.skin import Painted

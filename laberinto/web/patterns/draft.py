@@ -10,17 +10,16 @@ from typing import Any
 
 from markupsafe import Markup
 
-from laberinto.core.edits.parameters import parse, shown
-from laberinto.core.effort import Effort, effort
+from laberinto.core.analysis.effort import Effort, effort
+from laberinto.core.analysis.figures import Figures, figures
 from laberinto.core.errors import InputError, LaberintoError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.figures import Figures, figures
+from laberinto.core.fields import Spec, parse, rounded, shown
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Family, Truth
 from laberinto.core.patterns.palettes import Palette, palettes
-from laberinto.core.plan import Plan
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.rules import Check, check
-from laberinto.core.simulate import Simulation, simulate
-from laberinto.core.stages import Spec, rounded
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import board as draw_board

@@ -22,12 +22,12 @@ from flask import (
 from flask_wtf.csrf import generate_csrf
 from markupsafe import Markup
 
-from laberinto.core.effort import effort
+from laberinto.core.analysis.effort import effort
 from laberinto.core.errors import LaberintoError
-from laberinto.core.faces import Side, face_of
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Family
 from laberinto.core.patterns.palettes import Palette
-from laberinto.core.simulate import Simulation, simulate
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Painted, Ringed, Skin
 

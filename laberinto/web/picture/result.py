@@ -5,12 +5,12 @@ from __future__ import annotations
 from flask import render_template, request
 from markupsafe import Markup
 
-from laberinto.core.effort import effort
+from laberinto.core.analysis.effort import effort
+from laberinto.core.analysis.figures import figures
 from laberinto.core.errors import InputError, LaberintoError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.figures import figures
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.picture import panels
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.picture import panel, rows_words
 from laberinto.drawing.skin import Ringed

@@ -18,7 +18,7 @@ from laberinto.core.picture import LETTERS, Picture
 from laberinto.core.picture import edits as change
 from laberinto.core.picture.edits import Block
 from laberinto.core.picture.pixels import from_pixels
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.units import parse_length
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.picture import grid

@@ -9,11 +9,11 @@ from typing import cast
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from markupsafe import Markup
 
-from laberinto.core.edits.parameters import parse, put, shown
+from laberinto.core.edits.parameters import put
 from laberinto.core.errors import InputError, LaberintoError
+from laberinto.core.fields import parse, rounded, shown
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.reckoners import RECKONERS, Reckoner, Result, given, places
-from laberinto.core.simulate import simulate
-from laberinto.core.stages import rounded
 from laberinto.core.steps import steps
 from laberinto.core.units import degrees
 from laberinto.drawing.reckoners import sketch

@@ -8,8 +8,8 @@ from urllib.parse import urlsplit
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 
-from laberinto.core.edits.parameters import parse, shown
 from laberinto.core.errors import InputError
+from laberinto.core.fields import parse, shown
 from laberinto.core.shop import GROUPS, SCHOOLS, Shop
 
 from .. import present

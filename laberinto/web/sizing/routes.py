@@ -7,15 +7,14 @@ from typing import cast
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 
-from laberinto.core.edits.parameters import parse
 from laberinto.core.edits.pattern import family_of
 from laberinto.core.edits.sizes import take
 from laberinto.core.errors import InputError, LaberintoError
+from laberinto.core.fields import Spec, parse
 from laberinto.core.patterns import FAMILIES, Family
-from laberinto.core.plan import Wanted
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.model import Wanted
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.sizing.from_wood import Largest, all_largest
-from laberinto.core.stages import Spec
 from laberinto.store import BoardView, LotView, StaleError
 
 from .. import present, reading

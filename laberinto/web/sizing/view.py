@@ -10,15 +10,14 @@ from typing import Any
 
 from markupsafe import Markup
 
-from laberinto.core.edits.parameters import parse, shown
-from laberinto.core.effort import Effort, effort
+from laberinto.core.analysis.effort import Effort, effort
+from laberinto.core.analysis.figures import Figures, figures
 from laberinto.core.errors import InputError, LaberintoError
-from laberinto.core.faces import Side, face_of
-from laberinto.core.figures import Figures, figures
+from laberinto.core.fields import Spec, parse, shown, specs
+from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import Family
-from laberinto.core.simulate import Simulation
+from laberinto.core.plan.simulate import Simulation
 from laberinto.core.sizing import Kind, Line, Proposal, Want, ledger, propose
-from laberinto.core.stages import Spec, specs
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat, Painted, Ringed

@@ -8,9 +8,9 @@ from datetime import UTC, datetime
 from flask import Blueprint, Response, render_template
 from markupsafe import Markup
 
-from laberinto.core.figures import Figures, figures
+from laberinto.core.analysis.figures import Figures, figures
+from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.rules import Check, Severity
-from laberinto.core.simulate import Simulation, simulate
 from laberinto.core.steps import DEFER, Step, steps
 from laberinto.drawing import maps
 from laberinto.store import BoardView, Build

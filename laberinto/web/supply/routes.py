@@ -7,8 +7,8 @@ from typing import cast
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 
+from laberinto.core.analysis.marks import letter
 from laberinto.core.errors import LaberintoError
-from laberinto.core.marks import letter
 from laberinto.core.timber import Need
 from laberinto.core.timber.cutting import Aim
 from laberinto.store import BoardView, ShortageError

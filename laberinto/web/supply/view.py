@@ -8,9 +8,9 @@ from datetime import UTC, datetime
 
 from markupsafe import Markup
 
+from laberinto.core.analysis.marks import letter
 from laberinto.core.errors import LaberintoError
-from laberinto.core.marks import letter
-from laberinto.core.simulate import simulate
+from laberinto.core.plan.simulate import simulate
 from laberinto.core.timber import Lot, Need, needs
 from laberinto.core.timber.cutting import Aim, CutPlan, PlankCut, Saw, Stock, cut
 from laberinto.core.timber.supply import Cover, Purchase, covers, missing, on_offer, purchases

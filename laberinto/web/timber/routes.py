@@ -8,8 +8,8 @@ from typing import Any, cast
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-from laberinto.core.edits.parameters import parse, shown
 from laberinto.core.errors import InputError
+from laberinto.core.fields import parse, shown
 from laberinto.core.timber import Lot
 from laberinto.core.timber.lines import LineError, Read, read_line, read_lines, written
 from laberinto.files.timber import TableError, read_csv, write_csv

@@ -11,8 +11,8 @@ from markupsafe import Markup
 from pydantic import ValidationError
 
 from laberinto.core.errors import InputError
-from laberinto.core.strips import Rings, Strip, rings_for
 from laberinto.core.woods import LIBRARY
+from laberinto.core.woods.strips import Rings, Strip, rings_for
 from laberinto.drawing import atlas
 from laberinto.drawing.skin import sample
 from laberinto.drawing.texture import MOST_PIXELS, Patch, webp

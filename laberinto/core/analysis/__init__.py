@@ -1,0 +1,1 @@
+"""What is read off a simulation: figures, work, marks, differences, a mesh."""

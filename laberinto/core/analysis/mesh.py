@@ -1,0 +1,161 @@
+"""Meshes of cells: triangles for other programs, with where in its strip every corner lies."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+import manifold3d
+import numpy as np
+
+from ..errors import GeometryError
+from ..plan.simulate import Simulation
+from ..solid import Cells, Floats, Ints, pick
+
+_NEAR = 1e-5
+"""Corners nearer to each other than this (mm) are one corner of a closed surface."""
+
+_FLAT = 1e-3
+"""A skin may be so much simpler (mm) than the cells it is of: less than a file of single precision holds of a board."""
+
+_GRID = 1e-4
+"""Corners of a skin lie on a grid of this (mm), so that a file of single precision keeps them apart or makes them one,
+never something between."""
+
+_GROWTH = 5e-6
+"""Cells are joined with their faces so much farther out (mm): what two of them share was worked out by each, and
+rounding would leave walls of no thickness between them. A hundred times less than any file of a mesh can hold."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mesh:
+    """Triangles with corners anticlockwise seen from outside.
+
+    ========= ======= ==========================================================================
+    vertices  (n, 3)  world coordinates, mm
+    triangles (m, 3)  indices of corners
+    local     (n, 3)  the same corners in their strip's own coordinates, mm
+    strip     (n,)    number of the strip
+    same      (n,)    index of the corner that stands for all those at the same point, for a closed surface
+    ========= ======= ==========================================================================
+    """
+
+    vertices: Floats
+    triangles: Ints
+    local: Floats
+    strip: Ints
+    same: Ints
+
+    @property
+    def closed(self) -> Ints:
+        """Triangles (m, 3) that share corners wherever surfaces meet, whatever strip they are of."""
+        return self.same[self.triangles]
+
+    def volume(self) -> float:
+        """Volume inside, mm³, by the divergence theorem."""
+        a, b, c = (self.vertices[self.triangles[:, k]] - self.vertices[:1] for k in range(3))
+        return float((np.cross(a, b) * c).sum() / 6)
+
+
+def mesh_of(cells: Cells) -> Mesh:
+    """Every cell as a closed surface of its own: each face a fan about its first corner."""
+    faces = cells.faces.shape[1]
+    v0, v1, left, right = cells.edges
+    apex = np.zeros(faces, np.int64)
+    apex[right], apex[left] = v1, v0
+    tri = np.concatenate([apex[left], apex[right], v0, v1, v1, v0]).reshape(3, -1)
+    real = np.flatnonzero((tri[0] != tri[1]) & (tri[0] != tri[2]))
+    count = cells.verts.shape[1]
+    strip = cells.strip[cells.cell_of_vertex()]
+    return Mesh(cells.world(), pick(tri, real).T, cells.verts.T, strip, np.arange(count))
+
+
+def skin(cells: Cells) -> tuple[Floats, Ints]:
+    """The outside of cells grown together, as few triangles as it takes: corners (n, 3) and triangles (m, 3), one
+    closed surface whatever woods and strips it is of. Raises GeometryError where it does not close."""
+    whole = _united(cells, _grown(cells)).as_original().simplify(_FLAT)
+    out = whole.to_mesh64()
+    rounded = np.round(np.asarray(out.vert_properties)[:, :3] / _GRID) * _GRID + 0.0
+    corners, which = np.unique(rounded, axis=0, return_inverse=True)
+    triangles: Ints = which.ravel()[np.asarray(out.tri_verts, np.int64)]
+    flat = (triangles == np.roll(triangles, 1, axis=1)).any(axis=1)  # what rounding closed up
+    return corners, triangles[~flat]
+
+
+def solid_mesh(cells: Cells) -> Mesh:
+    """The cells grown together: one closed surface without walls between cells that touch. Corners keep their strip;
+    where strips meet there is one for each. Raises GeometryError where the surface does not close."""
+    # only the number of its frame rides along with a corner: it is the same all over a cell, so nothing blurs it
+    key = np.column_stack([cells.strip, np.round(cells.rot.reshape(-1, 9), 9), np.round(cells.move, 6)])
+    _, example, frame = np.unique(key, axis=0, return_index=True, return_inverse=True)
+    out = _united(cells, np.column_stack([_grown(cells), frame.ravel()[cells.cell_of_vertex()]])).to_mesh64()
+    rows = np.asarray(out.vert_properties)
+    same = np.arange(len(rows))
+    same[np.asarray(out.merge_from_vert, np.int64)] = np.asarray(out.merge_to_vert, np.int64)
+    triangles = np.asarray(out.tri_verts, np.int64)
+    owner = example[_frames(rows[:, 3], triangles)]  # a cell that has the frame
+    local = np.einsum("vji,vj->vi", cells.rot[owner], rows[:, :3] - cells.move[owner])
+    return Mesh(rows[:, :3], triangles, local, cells.strip[owner], same)
+
+
+def _united(cells: Cells, properties: Floats) -> manifold3d.Manifold:
+    """One body of all cells; ``properties`` are the corners, (n, 3) and more that rides along."""
+    loose = mesh_of(cells)
+    cell = cells.cell_of_vertex()[loose.triangles[:, 0]]
+    order = cell.argsort(kind="stable")
+    triangles = loose.triangles[order]
+    bounds = np.searchsorted(cell[order], np.arange(len(cells) + 1))
+    solids = []
+    for i in range(len(cells)):
+        first, last = cells.vptr[i], cells.vptr[i + 1]
+        part = manifold3d.Mesh64(
+            properties[first:last], (triangles[bounds[i] : bounds[i + 1]] - first).astype(np.uint64), tolerance=_NEAR
+        )
+        solids.append(manifold3d.Manifold(part))
+    whole = manifold3d.Manifold.batch_boolean(solids, manifold3d.OpType.Add)
+    if whole.status() != manifold3d.Error.NoError:
+        raise GeometryError(f"The mesh does not close: {whole.status().name}.")
+    return whole
+
+
+def _frames(numbers: Floats, triangles: Ints) -> Ints:
+    """Whole numbers of frames; a corner that lost its own, where surfaces meet at a hair's breadth, has that of another
+    corner of its triangle."""
+    numbers = numbers.copy()
+    for step in (1, 2):
+        lost = ~np.isfinite(numbers)
+        if lost.any():
+            beside = np.roll(triangles, -step, axis=1).ravel()
+            mine = triangles.ravel()
+            found = lost[mine] & np.isfinite(numbers[beside])
+            numbers[mine[found]] = numbers[beside[found]]
+    return np.round(np.nan_to_num(numbers)).astype(np.int64)
+
+
+def _grown(cells: Cells) -> Floats:
+    """The corners (n, 3) of cells whose faces all lie ``_GROWTH`` farther out: where n · d = growth for the faces that
+    meet there, in the sense of least squares where these are more than three."""
+    faces = cells.faces.shape[1]
+    corner = np.concatenate([cells.edges[end] for end in (0, 0, 1, 1)])
+    face = np.concatenate([cells.edges[side] for side in (2, 3, 2, 3)])
+    pairs = np.unique(corner * faces + face)
+    corner, face = pairs // faces, pairs % faces
+    normals = cells.world_planes()[0][face]
+    count = cells.verts.shape[1]
+    lean = np.zeros((count, 3, 3))
+    np.add.at(lean, corner, normals[:, :, None] * normals[:, None, :])
+    pull = np.zeros((count, 3))
+    np.add.at(pull, corner, normals)
+    return np.asarray(cells.world() + _GROWTH * np.linalg.solve(lean, pull[:, :, None])[:, :, 0])
+
+
+def loose_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, Mesh]:
+    """The surfaces of all cells of each wood, each cell closed by itself, by the wood's key."""
+    woods = np.array([strip.wood for strip in sim.strips])[cells.strip]
+    return {str(wood): mesh_of(cells.take(np.flatnonzero(woods == wood))) for wood in dict.fromkeys(woods)}
+
+
+def meshes_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, Mesh]:
+    """A closed surface for each wood in the cells, by the wood's key."""
+    woods = np.array([strip.wood for strip in sim.strips])[cells.strip]
+    return {str(wood): solid_mesh(cells.take(np.flatnonzero(woods == wood))) for wood in dict.fromkeys(woods)}

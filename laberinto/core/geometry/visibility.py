@@ -1,0 +1,192 @@
+"""What can be seen of a piece from one side: hidden surfaces are taken away exactly.
+
+Of all faces that look towards the eye those glued to other wood over their whole area are dropped first; what
+is left lies open. Each is then clipped by every nearer one that covers part of it. Solids are closed, so
+whatever hides part of a face has a face of its own in front of it there.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import shapely
+
+from ..solid import Cells, Floats, Ints, gaps, pick, starts
+from .contact import covered
+from .overlap import Outlines, near_pairs, shared_areas
+from .polygons import areas, corners, overlaid
+
+TOWARDS = 1e-6
+"""Faces less turned to the eye than this are edges only (cosine)."""
+
+NEARER = 1e-5
+"""A face this much nearer (mm) hides what lies behind it."""
+
+LEAST_SEEN = 1e-4
+"""Parts of a face smaller than this (mm²) are not shown."""
+
+SUPPORT = 1e-4
+"""A face this near (mm) the outermost plane lies in it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """Faces of which something is seen, farthest first; a face seen in several parts is there once for each.
+
+    ``faces`` (m,) indices; ``points`` (k, 2) corners in the picture, right and down, and ``ptr`` (m+1,).
+    """
+
+    faces: Ints
+    points: Floats
+    ptr: Ints
+
+
+def seen(cells: Cells, frame: Floats, bare: Ints | None = None) -> Seen:
+    """What is seen along the frame's third row; ``frame`` (3, 3) has the picture's right, down and towards the eye
+    as rows. Pieces do not hide one another. ``bare`` are the faces that look to the eye and are not glued to other
+    wood all over, where they are known, in rising order."""
+    normals, offsets = cells.world_planes()
+    facing = normals @ frame[2]
+    candidates = np.flatnonzero(facing > TOWARDS) if bare is None else bare
+    piece = cells.piece[cells.cell_of_face()[candidates]]
+    low, high = cells.piece_bounds()
+    outermost = np.maximum(low * frame[2], high * frame[2]).sum(axis=1)  # the frame looks along an axis
+    flush = (facing[candidates] > 1 - 1e-9) & (offsets[candidates] > outermost[piece] - SUPPORT)
+    front = candidates[flush]
+    vertex, ptr = corners(cells, front)
+    if flush.all() or _covers(cells, front, areas(cells, vertex, ptr), frame, high - low):
+        return Seen(front, _pictured(cells, vertex, frame), ptr)
+    rim = _rim(cells, candidates, flush, facing[candidates], frame)
+    if rim is not None:
+        return rim
+    behind = np.flatnonzero(~flush)
+    open_ = behind
+    if bare is None:
+        open_ = behind[~_glued(cells, candidates[behind], np.flatnonzero(facing < -TOWARDS))]
+    keep = np.sort(np.concatenate([np.flatnonzero(flush), open_]))
+    candidates, piece, flush = candidates[keep], piece[keep], flush[keep]
+    vertex, ptr = corners(cells, candidates)
+    flat = _pictured(cells, vertex, frame)
+    if flush.all():
+        return Seen(candidates, flat, ptr)
+    return _clipped(candidates, piece, flush, flat, ptr, normals[candidates] @ frame.T, offsets[candidates])
+
+
+def _rim(cells: Cells, candidates: Ints, flush: Any, facing: Floats, frame: Floats) -> Seen | None:
+    """What is seen of one piece with eased edges, the quick way: where the cells that reach the outermost plane fill
+    the whole shadow and none lies over another, nothing else can be seen. None where that is not so."""
+    if cells.pieces != 1:
+        return None
+    owner = cells.cell_of_face()[candidates]
+    front = np.zeros(len(cells), bool)
+    front[owner[flush]] = True
+    mine = front[owner]
+    faces, on_top = candidates[mine], flush[mine]
+    vertex, ptr = corners(cells, faces)
+    shadow = float((areas(cells, vertex, ptr) * facing[mine]).sum())
+    # a line through all corners has the hull of the corners, and is one shape to make instead of hundreds
+    whole = float(shapely.area(shapely.convex_hull(shapely.linestrings(cells.world() @ frame[:2].T))))
+    if abs(shadow - whole) > LEAST_SEEN:
+        return None
+    flat = _pictured(cells, vertex, frame)
+    outlines, leaning, group = Outlines.of(flat, ptr), np.flatnonzero(~on_top), np.zeros(len(faces), np.int64)
+    i, j = near_pairs(outlines.box[:, leaning], group[leaning], outlines.box, group)
+    i = leaning[i]
+    apart = i != j
+    if bool((shared_areas(outlines, i[apart], j[apart]) > LEAST_SEEN).any()):
+        return None
+    return Seen(faces, flat, ptr)
+
+
+def _pictured(cells: Cells, vertex: Ints, frame: Floats) -> Floats:
+    """Where corners are in the picture, (k, 2)."""
+    return np.asarray((frame[:2] @ pick(cells.world().T, vertex)).T)
+
+
+def _covers(cells: Cells, flush: Ints, there: Floats, frame: Floats, extent: Floats) -> bool:
+    """Whether the ``flush`` faces in the outermost plane, with areas ``there``, fill the box round every piece,
+    (pieces, 3), so that nothing behind them is seen."""
+    size = np.abs(extent @ frame[:2].T)
+    if np.abs(np.abs(frame).max(axis=1) - 1).max() > 1e-9:
+        return False  # the box is not square to the view
+    piece = cells.piece[cells.cell_of_face()[flush]]
+    filled = np.bincount(piece, there, minlength=len(size))
+    return bool((filled > size.prod(axis=1) - LEAST_SEEN).all())
+
+
+def _glued(cells: Cells, faces: Ints, away: Ints) -> Any:
+    """Which faces are glued to wood of their own piece over their whole area."""
+    cell = cells.cell_of_face()
+    glued, _ = covered(cells, faces, away, cells.piece[cell[faces]], cells.piece[cell[away]])
+    return glued > areas(cells, *corners(cells, faces)) - LEAST_SEEN
+
+
+def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, normal: Floats, offset: Floats) -> Seen:
+    """Every face less what hides it. ``normal`` (m, 3) in the picture's frame, ``offset`` (m,) along it."""
+    polygons: Any = shapely.polygons(shapely.linearrings(flat, indices=np.repeat(np.arange(len(faces)), gaps(ptr))))
+    hidden = np.flatnonzero(~flush)
+    outlines = Outlines.of(flat, ptr)
+    i, j = near_pairs(outlines.box[:, hidden], piece[hidden], outlines.box, piece)
+    i = hidden[i]
+    common = shared_areas(outlines, i, j)
+    big = (i != j) & (common > LEAST_SEEN)
+    i, j, common = i[big], j[big], common[big]
+
+    def depth(face: Ints, at: Floats) -> Floats:
+        return np.asarray((offset[face] - (normal[face, :2] * at).sum(axis=1)) / normal[face, 2])
+
+    # most of what is hidden lies behind one face alone; that is plain from areas, and what it hides the other hides too
+    middle = np.add.reduceat(flat, ptr[:-1], axis=0) / gaps(ptr)[:, None]
+    alone = common > shapely.area(polygons)[i] - LEAST_SEEN
+    alone[alone] = depth(j[alone], middle[i[alone]]) > depth(i[alone], middle[i[alone]]) + NEARER
+    gone = np.zeros(len(faces), bool)
+    gone[i[alone]] = True
+    open_ = ~gone[i] & ~gone[j]
+    i, j = i[open_], j[open_]
+
+    shared: Any = overlaid(shapely.intersection, polygons[i], polygons[j])
+    at = shapely.get_coordinates(shapely.centroid(shared))
+    nearer = depth(j, at) > depth(i, at) + NEARER
+    i, shared = i[nearer], shared[nearer]
+    order = i.argsort(kind="stable")
+    i, shared = i[order], shared[order]
+    distance = depth(np.arange(len(faces)), middle)
+    clipped = dict(zip(*_less(polygons, i, shared), strict=True))
+    out_face: list[int] = []
+    rings: list[Floats] = []
+    seen_ = distance.argsort(kind="stable")
+    for face in seen_[~gone[seen_]].tolist():
+        parts = clipped.get(face)
+        for ring in [flat[ptr[face] : ptr[face + 1]]] if parts is None else parts:
+            out_face.append(face)
+            rings.append(ring)
+    counts = np.array([len(ring) for ring in rings], np.int64)
+    points = np.concatenate(rings) if rings else np.zeros((0, 2))
+    return Seen(faces[np.array(out_face, np.int64)], points, starts(counts))
+
+
+def _less(polygons: Any, face: Ints, shared: Any) -> tuple[list[int], list[list[Floats]]]:
+    """The faces that are hidden in part or whole, and the rings that are left of each; ``face`` is sorted."""
+    if not len(face):
+        return [], []
+    starts = np.flatnonzero(np.concatenate([[True], np.diff(face) != 0]))
+    which = face[starts].tolist()
+    ends = [*starts[1:].tolist(), len(face)]
+    covers = [overlaid(shapely.union_all, shared[a:b]) for a, b in zip(starts.tolist(), ends, strict=True)]
+    left: Any = overlaid(shapely.difference, polygons[which], np.array(covers, object))
+    return which, [_rings(shape) for shape in left]
+
+
+def _rings(shape: Any) -> list[Floats]:
+    """Outlines of a shape's convex parts; what bulges inwards or has holes is cut into triangles."""
+    out = []
+    for part in shapely.get_parts(shape):
+        if part.geom_type != "Polygon" or part.area < LEAST_SEEN:
+            continue
+        convex = not part.interiors and part.convex_hull.area - part.area < LEAST_SEEN
+        whole = [part] if convex else list(shapely.get_parts(shapely.constrained_delaunay_triangles(part)))
+        # triangles along a straight edge may have no area at all
+        out += [shapely.get_coordinates(polygon.exterior)[:-1] for polygon in whole if polygon.area > LEAST_SEEN]
+    return out

@@ -1,0 +1,1 @@
+"""How a face looks, and what would look better."""

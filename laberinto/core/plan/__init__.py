@@ -1,0 +1,1 @@
+"""Plans, and what becomes of the wood when they are acted out."""

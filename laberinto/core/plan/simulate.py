@@ -1,0 +1,263 @@
+"""Simulate: act out a plan on real solids, stage by stage.
+
+Each stage's outcome is remembered under a key made of its parameters and the keys of what it took, so
+that after an edit only the stages that follow from it are cut again.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import logging
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from threading import Lock
+
+import numpy as np
+
+from ..errors import FaultError, StageError, TooManyCellsError
+from ..geometry.joints import Joint
+from ..solid import Cells, empty
+from ..stages import Bench, Cause, Mill, Outcome, Pieces, Skipped, Stage
+from ..woods import LIBRARY, Wood
+from ..woods.strips import Strip
+from .model import OFFCUT, Plan
+
+log = logging.getLogger(__name__)
+
+REMEMBERED = 1024
+"""How many stage outcomes are kept."""
+
+REMEMBERED_BYTES = 400_000_000
+"""How much room they may take together."""
+
+MOST_IN_ALL = 200_000
+"""Cells that all stages of one plan may hold together: some 600 MB. A board of ten thousand takes about 70,000."""
+
+
+@dataclass(frozen=True, slots=True)
+class StageResult:
+    """What one stage did: wood taken (or milled) and left in mm³, and the first piece's width, length and
+    thickness in mm. ``wood_key`` names the wood as it lies: stages that move none of it share it. ``key`` names all
+    that the result depends on."""
+
+    stage: Stage
+    outcome: Outcome
+    wood_in: float
+    volume: float
+    size: tuple[float, float, float]
+    wood_key: str
+    key: str = ""
+
+    @property
+    def pieces(self) -> Pieces:
+        return self.outcome.pieces
+
+
+@dataclass(frozen=True, slots=True)
+class Simulation:
+    """A plan acted out. ``strips`` are all strips by number, ``results`` one for each stage in order."""
+
+    plan: Plan
+    woods: Mapping[str, Wood]
+    strips: tuple[Strip, ...]
+    results: tuple[StageResult, ...]
+
+    @classmethod
+    def of(cls, plan: Plan, results: tuple[StageResult, ...], woods: Mapping[str, Wood] = LIBRARY) -> Simulation:
+        """From what ``attempt`` gave where nothing stopped it."""
+        return cls(plan, woods, tuple(strip for result in results for strip in result.outcome.strips), results)
+
+    def __getitem__(self, stage_id: str) -> StageResult:
+        return self.results[self.plan.index(stage_id.removesuffix(OFFCUT))]
+
+    def taken(self, source: str) -> Pieces:
+        """The pieces, or with the suffix the offcuts, that go by a source's name."""
+        return _taken(source, {source.removesuffix(OFFCUT): self[source]})
+
+    def slices(self, stage_id: str) -> list[int]:
+        """How many pieces each source of a stage gives, in the order of its sources."""
+        return [len(self.taken(name)) for name in self.plan.stage(stage_id).sources]
+
+    @property
+    def board(self) -> StageResult:
+        """The last stage's result: the board as it leaves the bench."""
+        return self.results[-1]
+
+    @property
+    def milled(self) -> float:
+        """mm³ of strips at the start."""
+        return sum(strip.volume for strip in self.strips)
+
+    def waste(self) -> dict[Cause, float]:
+        """mm³ lost by cause over the whole plan."""
+        total = dict.fromkeys(Cause, 0.0)
+        for result in self.results:
+            for cause, volume in result.outcome.waste.items():
+                total[cause] += volume
+        # offcuts that a later stage took up again are no waste
+        for result in self.results:
+            for name in result.stage.sources:
+                if name.endswith(OFFCUT):
+                    total[Cause.OFFCUT] -= self[name.removesuffix(OFFCUT)].outcome.offcuts.volume()
+        return total
+
+    def joints(self) -> list[Joint]:
+        """Every glue line of the build."""
+        return [joint for result in self.results for joint in result.outcome.joints]
+
+    def wood_volumes(self, cells: Cells) -> dict[str, float]:
+        """mm³ by wood in some cells."""
+        by_strip = np.bincount(cells.strip, cells.volumes()).tolist()
+        total: dict[str, float] = {}
+        for strip in np.unique(cells.strip).tolist():
+            wood = self.strips[strip].wood
+            total[wood] = total.get(wood, 0.0) + by_strip[strip]
+        return total
+
+
+def room(result: StageResult) -> int:
+    """Bytes that a result may come to take, with all that is worked out from its cells where they lie."""
+    if result.wood_key != result.key:
+        return 0  # the wood of the stage before it
+    return sum(cells.most_bytes for cells in (result.pieces.cells, result.outcome.offcuts))
+
+
+class _Memory:
+    """Results by content, bounded, shared by all threads."""
+
+    def __init__(self, size: int, most: int) -> None:
+        self._size, self._most, self._held = size, most, 0
+        self._kept: OrderedDict[str, StageResult] = OrderedDict()
+        self._lock = Lock()
+
+    @property
+    def held(self) -> int:
+        """Bytes that the results kept may come to take."""
+        return self._held
+
+    def get(self, key: str) -> StageResult | None:
+        with self._lock:
+            found = self._kept.get(key)
+            if found is not None:
+                self._kept.move_to_end(key)
+            return found
+
+    def put(self, key: str, value: StageResult) -> None:
+        with self._lock:
+            if key not in self._kept:
+                self._kept[key] = value
+                self._held += room(value)
+            while len(self._kept) > self._size or (self._held > self._most and len(self._kept) > 1):
+                self._held -= room(self._kept.popitem(last=False)[1])
+
+
+_memory = _Memory(REMEMBERED, REMEMBERED_BYTES)
+
+
+def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True) -> Simulation:
+    """Act out ``plan``. Raises StageError, naming the stage and the cure, where it cannot be done."""
+    results, error = attempt(plan, woods, remember=remember)
+    if error is not None:
+        raise error
+    return Simulation.of(plan, results, woods)
+
+
+def at_hand(plan: Plan, woods: Mapping[str, Wood] = LIBRARY) -> bool:
+    """Whether the plan was acted out lately, so that it need not be cut again. A plan that cannot be built never is."""
+    keys: dict[str, str] = {}
+    milled = 0
+    for given in plan.stages:
+        _, keys[given.id] = _named(given, keys, milled, woods)
+        found = _memory.get(keys[given.id])
+        if found is None:
+            return False
+        milled += len(found.outcome.strips)
+    return True
+
+
+def _named(given: Stage, keys: Mapping[str, str], milled: int, woods: Mapping[str, Wood]) -> tuple[Stage, str]:
+    """The stage as it is done, and its key; ``keys`` are those of the stages before it."""
+    stage = Skipped(id=given.id, source=given.source) if given.skip else given
+    below = "|".join(keys[name.removesuffix(OFFCUT)] + name for name in stage.sources)
+    return stage, _key(stage, below, milled, woods)
+
+
+def attempt(
+    plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True
+) -> tuple[tuple[StageResult, ...], StageError | None]:
+    """Act out as much of ``plan`` as can be done: the results so far, and what stopped it or None."""
+    keys: dict[str, str] = {}
+    by_id: dict[str, StageResult] = {}
+    milled = spent = 0
+    for given in plan.stages:
+        stage, key = _named(given, keys, milled, woods)
+        keys[stage.id] = key
+        taken = {name: _taken(name, by_id) for name in stage.sources}
+        result = _memory.get(key) if remember else None
+        try:
+            _afford(stage, spent, taken)
+            if result is None:
+                result = _run(stage, by_id.get(stage.source or ""), taken, Bench(woods, milled), key)
+        except StageError as error:
+            return tuple(by_id.values()), error
+        except Exception as error:
+            log.exception("stage “%s” (%s) failed", stage.id, stage.kind)
+            return tuple(by_id.values()), FaultError(stage.id, error)
+        if remember:
+            _memory.put(key, result)
+        milled += len(result.outcome.strips)
+        spent += _held(result)
+        by_id[stage.id] = result
+    return tuple(by_id.values()), None
+
+
+def _held(result: StageResult) -> int:
+    """Cells that a stage adds to what a plan holds."""
+    shared = result.wood_key != result.key
+    return 0 if shared else len(result.pieces.cells) + len(result.outcome.offcuts)
+
+
+def _afford(stage: Stage, spent: int, taken: Mapping[str, Pieces]) -> None:
+    """Raise StageError where a stage, whatever it does with what it takes, would hold more cells than a plan may,
+    before any of them is made."""
+    coming = sum(len(pieces.cells) for pieces in taken.values()) if stage.shapes_wood else 0
+    if spent + coming > MOST_IN_ALL:
+        raise StageError(
+            stage.id, f"Up to here the plan's stages hold {spent:,} blocks of wood together, and this one {coming:,} "
+            f"more; one plan may hold {MOST_IN_ALL:,}.", "Take stages out, or cut fewer pieces.",
+        )  # fmt: skip
+
+
+def _taken(name: str, by_id: Mapping[str, StageResult]) -> Pieces:
+    """The pieces, or with the suffix the offcuts, of an earlier stage."""
+    outcome = by_id[name.removesuffix(OFFCUT)].outcome
+    return Pieces(outcome.offcuts.settled()) if name.endswith(OFFCUT) and len(outcome.offcuts) else outcome.pieces
+
+
+def _run(stage: Stage, source: StageResult | None, taken: Mapping[str, Pieces], bench: Bench, key: str) -> StageResult:
+    """Do one stage and check its ledger."""
+    names = stage.sources
+    bench = replace(bench, others={name: taken[name] for name in names[1:]})
+    try:
+        outcome = stage.run(taken[names[0]] if names else Pieces(empty()), bench)
+    except TooManyCellsError as error:
+        raise StageError(stage.id, str(error), "Cut fewer pieces, or start from fewer strips.") from None
+    if source and not stage.shapes_wood:
+        return replace(source, stage=stage, outcome=outcome, wood_in=source.volume, key=key)
+    if not len(outcome.pieces):
+        raise StageError(stage.id, "This leaves no wood at all.", "Take less off, or move the cut.")
+    milled = sum(strip.volume for strip in outcome.strips)
+    wood_in = milled + sum(pieces.cells.volume() for pieces in taken.values())
+    volume = outcome.pieces.cells.volume()
+    outcome.check(stage.id, wood_in, volume)
+    x, y, z = (float(v) for v in outcome.pieces[0].size())
+    return StageResult(stage, outcome, wood_in, volume, (x, y, z), key, key)
+
+
+def _key(stage: Stage, source_key: str, first_strip: int, woods: Mapping[str, Wood]) -> str:
+    """A name for all that a stage's result depends on."""
+    parameters = stage.model_dump_json()
+    used = {spec.wood: hash(woods.get(spec.wood)) for spec in stage.strips} if isinstance(stage, Mill) else ""
+    text = f"{parameters}|{source_key}|{first_strip}|{used}"
+    return hashlib.blake2b(text.encode(), digest_size=16).hexdigest()
