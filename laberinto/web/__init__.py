@@ -13,30 +13,25 @@ from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import Store, open_database
 
-from . import (
+from .app import bitmaps, bundles, errors, present, reading, security
+from .app.jobs import Jobs
+from .screens import (
     board,
     boards,
     build,
-    bundles,
     checks,
     compare,
     cost,
-    errors,
     judge,
     patterns,
     picture,
-    present,
-    reading,
     reckoners,
-    security,
     shop,
     sizing,
     steps,
-    supply,
     timber,
     wood,
 )
-from .jobs import Jobs
 
 SCREENS = (
     boards.bp,
@@ -48,13 +43,13 @@ SCREENS = (
     judge.bp,
     compare.bp,
     reckoners.bp,
-    supply.bp,
+    wood.bp,
     checks.bp,
     cost.bp,
     sizing.bp,
     shop.bp,
     timber.bp,
-    wood.bp,
+    bitmaps.bp,
 )
 """Every screen's blueprint; a new screen is one package and one entry."""
 
@@ -83,8 +78,8 @@ def create_app(data: Path | None = None, hosts: Collection[str] = ()) -> Flask:
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
-    app.jinja_env.globals["swatch"] = lambda key: wood.swatch(key, present.preference("finish"))
-    app.jinja_env.globals["ringed"] = lambda key: wood.ringed(key, present.preference("finish"))
+    app.jinja_env.globals["swatch"] = lambda key: bitmaps.swatch(key, present.preference("finish"))
+    app.jinja_env.globals["ringed"] = lambda key: bitmaps.ringed(key, present.preference("finish"))
     app.jinja_env.undefined = present.Blank
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))

@@ -16,10 +16,11 @@ from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import simulate
 
-from . import create_app, present
-from .board.pictures import paint_ahead
-from .jobs import GIVE_WAY, cut_alone
-from .patterns.draft import all_shown
+from . import create_app
+from .app import present
+from .app.jobs import GIVE_WAY, cut_alone
+from .screens.board.pictures import paint_ahead
+from .screens.patterns.draft import all_shown
 
 THRESHOLDS = (20_000, 20, 20)
 """Allocations before the youngest are collected, and how many such rounds before older ones are: an edit makes tens of

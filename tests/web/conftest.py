@@ -15,7 +15,7 @@ from werkzeug.test import TestResponse
 from laberinto.core.patterns import Alternating
 from laberinto.store import Store, open_database
 from laberinto.web import create_app
-from laberinto.web.jobs import Jobs
+from laberinto.web.app.jobs import Jobs
 
 
 class Visitor:

@@ -10,7 +10,7 @@ from flask import Flask
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.store import Store
-from laberinto.web.jobs import cut_alone
+from laberinto.web.app.jobs import cut_alone
 
 from .conftest import Visitor
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from laberinto.core.plan.model import read_plan
 from laberinto.store import Store
-from laberinto.web.board.operations import OPERATIONS
+from laberinto.web.screens.board.operations import OPERATIONS
 
 from .conftest import Visitor
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from threading import Event
 
 from laberinto.core.errors import InputError
-from laberinto.web.jobs import KEPT, Job, Jobs
+from laberinto.web.app.jobs import KEPT, Job, Jobs
 
 
 def test_a_job_tells_how_far_it_is_and_what_came_of_it() -> None:

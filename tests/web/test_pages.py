@@ -302,7 +302,7 @@ def test_a_form_without_its_token_changes_nothing(visitor: Visitor, store: Store
 def test_a_fault_of_ours_is_a_plain_page_too(
     app: Any, visitor: Visitor, board: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("laberinto.web.steps.figures", lambda _sim: 1 / 0)
+    monkeypatch.setattr("laberinto.web.screens.steps.figures", lambda _sim: 1 / 0)
     answer = visitor.get(f"/boards/{board}/steps")
     page = answer.get_data(as_text=True)
     assert answer.status_code == 500 and "on our side" in page and "ZeroDivision" not in page

@@ -13,7 +13,7 @@ from laberinto.core.patterns.palettes import Palette, palettes
 from laberinto.core.plan.model import Plan
 from laberinto.core.woods import LIBRARY
 from laberinto.store import Store
-from laberinto.web.patterns import routes
+from laberinto.web.screens.patterns import routes
 
 from .conftest import Visitor
 

@@ -12,9 +12,9 @@ from demo.fill import fill
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Build, Store, open_database
-from laberinto.web import present
-from laberinto.web.build.view import log
-from laberinto.web.steps import sheet
+from laberinto.web.app import present
+from laberinto.web.screens.build.view import log
+from laberinto.web.screens.steps import sheet
 
 NOW = datetime(2031, 5, 20, 15, 0, tzinfo=UTC)
 

@@ -8,7 +8,7 @@ import pytest
 from flask import Flask
 
 from laberinto.web import create_app
-from laberinto.web.security import host_name
+from laberinto.web.app.security import host_name
 
 
 @pytest.mark.parametrize("host", ["localhost", "127.0.0.1:5000", "[::1]:5000", "LOCALHOST.:80"])

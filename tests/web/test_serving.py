@@ -16,8 +16,8 @@ from laberinto.core.plan.simulate import at_hand
 from laberinto.core.stages import Crosscut
 from laberinto.store import Store
 from laberinto.web import create_app
-from laberinto.web.bundles import joined
-from laberinto.web.patterns.draft import all_shown
+from laberinto.web.app.bundles import joined
+from laberinto.web.screens.patterns.draft import all_shown
 from laberinto.web.serving import FIRST, compile_templates, warm
 
 from .conftest import Visitor

@@ -8,7 +8,7 @@ from flask import Flask
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.store import Store
-from laberinto.web.sizing import routes
+from laberinto.web.screens.sizing import routes
 
 from .conftest import Visitor
 

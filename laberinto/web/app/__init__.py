@@ -1,0 +1,1 @@
+"""What serves all screens: how things are shown and read, jobs, bitmaps, errors, security."""

@@ -1,0 +1,50 @@
+"""How the board's addresses answer: the workspace alone for htmx, the whole page otherwise."""
+
+from __future__ import annotations
+
+import json
+from typing import cast
+
+from flask import Blueprint, Response, make_response, redirect, render_template, request, url_for
+
+from laberinto.core.errors import InputError, LaberintoError, PlanError, StageError
+from laberinto.store import BoardView
+
+from ...app import present
+from .pattern import PREFIX, pattern_view
+from .view import Fault, Looking, workspace
+
+bp = Blueprint("board", __name__, url_prefix="/boards/<int:board_id>", template_folder="templates")
+
+
+def answer(
+    board: BoardView, looking: Looking, fault: Fault | None = None, status: int = 200, focus: str = ""
+) -> Response:
+    """The board as it stands."""
+    ws = workspace(board, looking, fault)
+    pattern = pattern_view(board, fault) if fault and fault.field.startswith(PREFIX) else None
+    template = "board/swap.html" if request.headers.get("HX-Request") else "board/page.html"
+    response = make_response(render_template(template, ws=ws, pattern=pattern), status)
+    if focus:
+        response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
+    return response
+
+
+def done(board: BoardView, looking: Looking, focus: str = "") -> Response:
+    """After a change: the fresh workspace for htmx, a redirect to it for a plain form."""
+    if not request.headers.get("HX-Request"):
+        target = url_for("board.page", board_id=board.id, stage=looking.stage, view=looking.view)
+        return cast(Response, redirect(target, 303))
+    return answer(board, looking, focus=focus)
+
+
+def fault_of(error: LaberintoError, typed: dict[str, str]) -> Fault:
+    """A refused edit at the field that was edited."""
+    edited, said = typed.get("edited", ""), error.say(present.lengths())
+    if isinstance(error, InputError):
+        return Fault(error.field or edited, said, typed)
+    if isinstance(error, StageError):
+        return Fault(error.field, said, typed, error.stage)
+    if isinstance(error, PlanError):
+        return Fault(edited, "; ".join(text for _, text in error.problems), typed)
+    return Fault(edited, said, typed)

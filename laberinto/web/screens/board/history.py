@@ -1,0 +1,84 @@
+"""A board's history: revisions with their faces, names of their own, and variants pinned under letters."""
+
+from __future__ import annotations
+
+from flask import Response, abort, render_template, request
+
+from laberinto.core.errors import InputError
+from laberinto.store import VARIANTS
+
+from ...app import present, reading
+from ...app.lookup import find
+from .answer import answer, bp, done, fault_of
+from .view import Looking
+
+MOST_NAME = 60
+
+
+@bp.get("/history")
+def history(board_id: int) -> str:
+    board = find(board_id)
+    here = Looking.at(board, request.args)
+    return render_template("board/history.html", board=board, here=here, history=present.store().history(board_id))
+
+
+@bp.post("/restore")
+def restore(board_id: int) -> Response:
+    find(board_id)
+    if present.store().restore(board_id, _revision("to")) is None:
+        abort(404)
+    return _now(board_id)
+
+
+@bp.post("/name-revision")
+def name_revision(board_id: int) -> Response:
+    """Give a state a name of its own."""
+    board = find(board_id)
+    name = " ".join(request.form.get("name", "").split())
+    if len(name) > MOST_NAME:
+        error = InputError(f"A name for a state has at most {MOST_NAME} characters.", "")
+        return answer(board, Looking.at(board, request.form), fault_of(error, {}), 422)
+    if not present.store().name_revision(board_id, _revision("to"), name):
+        abort(404)
+    return _now(board_id)
+
+
+@bp.post("/pin")
+def pin(board_id: int) -> Response:
+    find(board_id)
+    present.store().pin(board_id, _letter())
+    return _now(board_id)
+
+
+@bp.post("/unpin")
+def unpin(board_id: int) -> Response:
+    find(board_id)
+    present.store().unpin(board_id, _letter())
+    return _now(board_id)
+
+
+@bp.post("/switch")
+def switch(board_id: int) -> Response:
+    find(board_id)
+    if not present.store().switch(board_id, _letter()):
+        abort(404)
+    return _now(board_id)
+
+
+def _now(board_id: int) -> Response:
+    board = find(board_id)
+    return done(board, Looking.at(board, request.form))
+
+
+def _revision(field: str) -> int:
+    found = reading.whole(request.form.get(field))
+    if found is None:
+        abort(404)
+    return found
+
+
+def _letter() -> str:
+    letter = request.form.get("letter", "")
+    if len(letter) != 1 or letter not in VARIANTS:
+        abort(404)
+    return letter

@@ -1,0 +1,170 @@
+"""The edits the page can ask for, by name. A new one is one function and one line in ``OPERATIONS``."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+
+from laberinto.core.edits import Edit, lamination, rows, set_parameters, stages, strips, woods
+from laberinto.core.edits.parameters import settle
+from laberinto.core.errors import InputError
+from laberinto.core.geometry.rotations import Lie
+from laberinto.core.plan.model import Plan, Wanted
+from laberinto.core.plan.simulate import simulate
+from laberinto.core.rules import check
+from laberinto.core.stages.mill import LEAST_WIDTH, MOST_WIDTH, StripTurn
+from laberinto.core.units import Lengths, parse_length
+from laberinto.core.woods.strips import Sawn
+
+from ...app import present
+from ...app.reading import must_number, must_whole, must_wholes
+from . import pattern
+
+Form = Mapping[str, str]
+Operation = Callable[[Plan, str, Form, Lengths], Edit]
+
+
+def _chosen(form: Form) -> list[int]:
+    """The pieces an edit is for."""
+    return must_wholes(form, "at")
+
+
+def _signed(text: str, field: str, lengths: Lengths) -> float:
+    """A typed length that may point to the left: with a minus sign, or with “left” behind it."""
+    text = text.strip()
+    left = text.startswith(("-", "−")) or text.endswith("left")
+    bare = text.lstrip("-−+").removesuffix("left").removesuffix("right")
+    by = parse_length(bare or "0", lengths.system, most=2000, zero=True, field=field)
+    return -by if left else by
+
+
+def _rename(plan: Plan, _stage: str, form: Form, _lengths: Lengths) -> Edit:
+    name = " ".join(form.get("name", "").split())
+    if not 1 <= len(name) <= 80:
+        raise InputError("A name has 1 to 80 characters.", "name")
+    return Edit(plan.model_copy(update={"name": name}), f"renamed {name}" if name != plan.name else "")
+
+
+def _want(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
+    """The size somebody asked for; an empty field leaves it open."""
+    found: dict[str, float | None] = {}
+    for name, least, most in (("width", 20, 2000), ("length", 20, 2000), ("thickness", 4, 200)):
+        text = form.get(f"want-{name}", "").strip()
+        found[name] = parse_length(text, lengths.system, least=least, most=most, field=f"want-{name}") if text else None
+    wanted = Wanted.model_validate(found)
+    return Edit(plan.model_copy(update={"wanted": wanted}), "" if wanted == plan.wanted else "wanted size noted")
+
+
+def _width(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
+    """A typed width, for one strip or for all that are chosen with it."""
+    chosen = _chosen(form)
+    field = f"width-{chosen[0]}"
+    now = strips.widths(plan, stage)
+    if len(chosen) == 1 and 0 <= chosen[0] < len(now) and form.get(field, "").strip() == lengths.field(now[chosen[0]]):
+        return Edit(plan, "")
+    width = parse_length(form.get(field, ""), lengths.system, least=LEAST_WIDTH, most=MOST_WIDTH, field=field)
+    return strips.set_width(plan, stage, chosen, width)
+
+
+def _drag(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
+    """An edge dragged to a width in mm: taken to the nearest step of the maker's units."""
+    dragged = must_number(form, "mm")
+    width = min(max(lengths.nearest(dragged), LEAST_WIDTH), MOST_WIDTH)
+    chosen = _chosen(form)
+    now = strips.widths(plan, stage)
+    same = 0 <= chosen[0] < len(now) and abs(now[chosen[0]] - width) < 1e-6
+    return Edit(plan, "") if same else strips.set_width(plan, stage, chosen, width)
+
+
+def _strip_turn(turned: StripTurn) -> Operation:
+    return lambda plan, stage, form, _lengths: strips.turn(plan, stage, _chosen(form), turned)
+
+
+def _sawn(plan: Plan, stage: str, form: Form, _lengths: Lengths) -> Edit:
+    text = form.get("sawn", "")
+    if text and text not in {sawn.value for sawn in Sawn}:
+        raise InputError("Strips are sawn flat, rift or quarter.", "sawn")
+    return strips.set_sawn(plan, stage, _chosen(form), Sawn(text) if text else None)
+
+
+def _letter(plan: Plan, stage: str, form: Form, _lengths: Lengths) -> Edit:
+    """The wood that goes by a letter on the board's palette."""
+    letter = form.get("letter", "").upper()
+    palette = woods.letters(plan)
+    if letter not in palette:
+        known = ", ".join(palette)
+        raise InputError(f"No wood of this board goes by {letter or 'that letter'}; the palette has {known}.", "strips")
+    return strips.set_wood(plan, stage, _chosen(form), palette[letter])
+
+
+def _line(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
+    return lamination.lay(plan, stage, form.get("line", ""), lengths, woods.letters(plan))
+
+
+def _row_turn(lie: Lie) -> Operation:
+    return lambda plan, stage, form, _lengths: rows.turn(plan, stage, _chosen(form), lie)
+
+
+def _shift(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
+    """Rows shifted by a typed or dragged amount."""
+    dragged = "mm" in form
+    by = lengths.nearest(must_number(form, "mm")) if dragged else _signed(form.get("by", ""), "by", lengths)
+    return rows.shift(plan, stage, _chosen(form), by) if by else Edit(plan, "")
+
+
+def _shift_rule(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
+    parts = re.split(r";|,\s", form.get("every", ""))  # a comma alone is a decimal
+    shifts = [_signed(part, "every", lengths) for part in parts]
+    return rows.shift_rule(plan, stage, shifts, _signed(form.get("further", ""), "further", lengths))
+
+
+def _remedy(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
+    """The change that a check offers, if it still speaks."""
+    found = check(simulate(plan), lengths, present.shop())
+    finding = next((one for one in found if one.key == form.get("key")), None)
+    remedy = finding.remedy_at(form.get("which", "")) if finding else None
+    return settle(plan, remedy, lengths) if remedy else Edit(plan, "")
+
+
+OPERATIONS: dict[str, Operation] = {
+    "rename": _rename,
+    "want": _want,
+    "remedy": _remedy,
+    "parameters": lambda plan, stage, form, lengths: set_parameters(plan, stage, form, lengths),
+    "strip-move": lambda plan, stage, form, _: strips.move(plan, stage, _chosen(form), must_whole(form, "to")),
+    "strip-add": lambda plan, stage, _form, _: strips.add(plan, stage),
+    "strip-remove": lambda plan, stage, form, _: strips.remove(plan, stage, _chosen(form)),
+    "strip-double": lambda plan, stage, form, _: strips.duplicate(plan, stage, _chosen(form)),
+    "strip-wood": lambda plan, stage, form, _: strips.set_wood(plan, stage, _chosen(form), form.get("wood", "")),
+    "strip-letter": _letter,
+    "strip-width": _width,
+    "strip-drag": _drag,
+    "strip-sawn": _sawn,
+    "strip-sapwood": lambda plan, stage, form, _: strips.set_sapwood(plan, stage, _chosen(form)),
+    "strip-heart-up": lambda plan, stage, form, _: strips.set_heart(plan, stage, _chosen(form), up=True),
+    "strip-heart-down": lambda plan, stage, form, _: strips.set_heart(plan, stage, _chosen(form), up=False),
+    "strip-face-over": _strip_turn(StripTurn.FACE_OVER),
+    "strip-end-for-end": _strip_turn(StripTurn.END_FOR_END),
+    "rings-alternate": lambda plan, stage, _form, _: strips.alternate_rings(plan, stage),
+    "rings-mirror": lambda plan, stage, _form, _: strips.mirror_rings(plan, stage),
+    "rings-plain": lambda plan, stage, _form, _: strips.plain_rings(plan, stage),
+    "lamination": _line,
+    "pattern": pattern.change,
+    "wood-replace": lambda plan, _stage, form, _: woods.replace_wood(plan, form.get("old", ""), form.get("new", "")),
+    "row-move": lambda plan, stage, form, _: rows.move(plan, stage, _chosen(form), must_whole(form, "to")),
+    "row-swap": lambda plan, stage, form, _: rows.swap(plan, stage, _chosen(form)),
+    "row-flip": _row_turn(Lie.FLIP),
+    "row-end-for-end": _row_turn(Lie.END_FOR_END),
+    "row-other-end-up": _row_turn(Lie.OTHER_END_UP),
+    "row-shift": _shift,
+    "row-clear": lambda plan, stage, form, _: rows.clear(plan, stage, _chosen(form)),
+    "rows-shift-rule": _shift_rule,
+    "rows-reset": lambda plan, stage, _form, _: rows.reset(plan, stage),
+    "stage-insert": lambda plan, stage, form, _: stages.insert(plan, stage, form.get("kind", ""), present.shop()),
+    "stage-panel": lambda plan, stage, _form, _: stages.second_panel(plan, stage),
+    "stage-remove": lambda plan, stage, _form, _: stages.remove(plan, stage),
+    "stage-double": lambda plan, stage, _form, _: stages.duplicate(plan, stage),
+    "stage-later": lambda plan, stage, _form, _: stages.move(plan, stage, later=True),
+    "stage-earlier": lambda plan, stage, _form, _: stages.move(plan, stage, later=False),
+    "stage-switch": lambda plan, stage, _form, _: stages.switch(plan, stage),
+}

@@ -1,0 +1,167 @@
+"""The board's page and its edits. Every edit answers with the whole workspace, drawn anew."""
+
+from __future__ import annotations
+
+from typing import cast
+
+from flask import Response, abort, make_response, redirect, render_template, request, url_for
+
+from laberinto.core.analysis.compare import differences
+from laberinto.core.edits import Edit, lamination, woods
+from laberinto.core.edits.lamination import LaminationError
+from laberinto.core.errors import LaberintoError, StageError
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
+from laberinto.store import BoardView, StaleError
+
+from ...app import present, reading
+from ...app.lookup import find
+from .answer import answer, bp, done, fault_of
+from .operations import OPERATIONS
+from .pattern import pattern_view
+from .view import Fault, Looking, offers
+
+
+@bp.get("")
+def page(board_id: int) -> Response:
+    board = find(board_id)
+    try:
+        return answer(board, Looking.at(board, request.args))
+    except LaberintoError as error:  # nothing of it can be drawn: it can still be taken back or removed
+        said = error.say(present.lengths())
+    return make_response(render_template("board/hopeless.html", board=board, said=said), 422)
+
+
+@bp.get("/pattern")
+def pattern(board_id: int) -> str:
+    """The parameters of the family the board was made from."""
+    view = pattern_view(find(board_id))
+    if view is None:
+        abort(404)
+    return render_template("board/pattern.html", pattern=view, board_id=board_id)
+
+
+@bp.post("/edit")
+def edit(board_id: int) -> Response:
+    """Do one edit. What cannot be read is refused; what cannot be built further on is kept, and told at its knot."""
+    board = find(board_id)
+    looking = Looking.at(board, request.form)
+    operation = OPERATIONS.get(request.form.get("op", ""))
+    if operation is None:
+        abort(400)
+    typed = request.form.to_dict()
+    token = request.form.get("token", "")[:60]
+    if token and present.store().arrived(board_id, token):  # sent twice, since its first answer got lost
+        return done(find(board_id), looking, request.form.get("focus", ""))  # it may have arrived just now
+    on = _shown_at()
+    try:
+        change = operation(board.plan, looking.stage, request.form, present.lengths())
+    except LaberintoError as error:
+        return answer(board, looking, fault_of(error, typed), 422)
+    if change.words:
+        try:
+            board = present.store().save(board_id, change.plan, change.words, based_on=on, token=token)
+        except StaleError as stale:
+            if token and present.store().arrived(board_id, token):  # the same, sent twice, overtook it
+                return done(find(board_id), looking, request.form.get("focus", ""))
+            return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
+    return done(board, _onward(board, looking, change), request.form.get("focus", ""))
+
+
+def _shown_at() -> int:
+    """The revision that the page showed; one that never was where it does not say."""
+    found = reading.whole(request.form.get("revision"))
+    return -1 if found is None else found
+
+
+def _onward(board: BoardView, looking: Looking, change: Edit) -> Looking:
+    """Where someone looks after an edit: at what they put in, or where the stage they took out stood."""
+    op, ids = request.form.get("op", ""), [stage.id for stage in board.plan.stages]
+    if op in ("stage-insert", "stage-double", "stage-panel") and request.form.get("known"):
+        known = request.form["known"].split(",")
+        new = next((name for name in ids if name not in known), looking.stage)
+        return Looking(new, looking.view)
+    if looking.stage not in ids:
+        known = request.form.get("known", "").split(",")
+        before = [name for name in known[: known.index(looking.stage)] if name in ids] if looking.stage in known else []
+        return Looking(before[-1] if before else ids[0], looking.view)
+    return looking
+
+
+def _clash(board: BoardView, change: Edit, on: int, stale: str, typed: dict[str, str]) -> Fault:
+    """Another page changed the board meanwhile: what it did, and what this edit would still change."""
+    store = present.store()
+    meanwhile = [line.words for line in store.since(board.id, on)]
+    words = [f"Meanwhile: {', '.join(meanwhile)}."] if meanwhile else []
+    try:
+        mine = differences(simulate(board.plan), simulate(change.plan), present.lengths())
+        words += [f"Yours on top of that: {'; '.join(mine)}."] if mine else []
+    except StageError:
+        words += [f"Yours: {change.words}."]
+    return Fault(
+        "", f"{stale} Nothing of yours was saved yet; the page shows how it stands.", typed, clash=tuple(words)
+    )
+
+
+@bp.post("/undo")
+def undo(board_id: int) -> Response:
+    return _step(board_id, back=True)
+
+
+@bp.post("/redo")
+def redo(board_id: int) -> Response:
+    return _step(board_id, back=False)
+
+
+def _step(board_id: int, *, back: bool) -> Response:
+    looking = Looking.at(find(board_id), request.form)
+    store, seen = present.store(), reading.whole(request.form.get("revision"))
+    try:
+        (store.undo if back else store.redo)(board_id, seen)
+    except StaleError as stale:
+        board = find(board_id)
+        words = (f"Meanwhile: {', '.join(line.words for line in store.since(board_id, seen or 0))}.",)
+        return answer(board, looking, Fault("", f"{stale} Nothing was taken back.", {}, clash=words), 409)
+    board = find(board_id)
+    return done(board, Looking.at(board, request.form))
+
+
+@bp.post("/delete")
+def delete(board_id: int) -> Response:
+    find(board_id)
+    present.store().delete(board_id)
+    return cast(Response, redirect(url_for("boards.index"), 303))
+
+
+@bp.get("/offers")
+def offered(board_id: int) -> str:
+    """What may be put in behind a stage."""
+    board = find(board_id)
+    stage = Looking.at(board, request.args).stage
+    return render_template("board/offers.html", board=board, offers=offers(board, stage), stage=board.plan.stage(stage))
+
+
+@bp.get("/lamination")
+def read_line(board_id: int) -> str:
+    """A lamination line as it is typed: the strips it makes, or the word that is wrong."""
+    board = find(board_id)
+    line, lengths = request.args.get("line", ""), present.lengths()
+    try:
+        strips = lamination.parse(line, lengths, woods.letters(board.plan))
+    except LaminationError as error:
+        parts = line[: error.start], line[error.start : error.end], line[error.end :]
+        return render_template("board/line.html", parts=parts, message=str(error))
+    total = sum(strip.width for strip in strips)
+    return render_template("board/line.html", strips=strips, total=total, finish=present.preference("finish"))
+
+
+@bp.get("/plan.json")
+def plan_file(board_id: int) -> Response:
+    board = find(board_id)
+    response = Response(board.plan.as_json(indent=1) + "\n", mimetype="application/json")
+    response.headers["Content-Disposition"] = f'attachment; filename="{_file_name(board.plan)}.json"'
+    return response
+
+
+def _file_name(plan: Plan) -> str:
+    return "".join(c if c.isalnum() and c.isascii() else "-" for c in plan.name.lower()).strip("-") or "plan"

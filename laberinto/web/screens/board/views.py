@@ -1,0 +1,101 @@
+"""What the large drawing can show: one function a view, one line each in ``VIEWS``."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from markupsafe import Markup
+
+from laberinto.core.analysis.figures import rows
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation
+from laberinto.drawing import bench, unfolded
+from laberinto.drawing.board import board as draw_board
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.canvas import Canvas
+from laberinto.drawing.skin import Flat, Painted
+
+from ...app import bitmaps, present
+
+
+@dataclass(frozen=True, slots=True)
+class Scene:
+    """What a view draws from: the board as simulated, the chosen stage, and the look of the wood."""
+
+    board_id: int
+    sim: Simulation
+    stage: str
+    finish: str
+    skin: Painted
+    """Collects the wood that is drawn."""
+
+    @classmethod
+    def of(cls, board_id: int, sim: Simulation, stage: str, finish: str) -> Scene:
+        return cls(board_id, sim, stage, finish, Painted(sim, "w", bitmaps.atlas_address, finish, canvas=Canvas()))
+
+    @property
+    def atlas(self) -> str:
+        """The address of all the wood in what was drawn, for who wants to ask for it early."""
+        return self.skin.atlas()[0] if self.skin.sheets else ""
+
+    def address(self, what: str, stage: str = "", **more: str) -> str:
+        """The address of a picture or of data of the wood at a stage; it names the wood, so it can be kept."""
+        name = stage or self.sim.results[-1].stage.id
+        extra = "".join(f"&{key}={value}" for key, value in more.items())
+        return f"/boards/{self.board_id}/{what}/{name}?wood={self.sim[name].wood_key}&finish={self.finish}{extra}"
+
+
+def _face(scene: Scene, side: Side) -> str:
+    sim = scene.sim
+    piece = sim.board.pieces[0]
+    words = f"The {'face' if side is Side.TOP else 'underside'} of {sim.plan.name}, {scene.finish}"
+    numbered = rows(sim) if side is Side.TOP else ()
+    return draw_board(piece, scene.skin, present.lengths(), label=words, side=side, rows=numbered)
+
+
+def _edges(scene: Scene) -> str:
+    return unfolded.edges(
+        scene.sim.board.pieces[0], scene.skin, present.lengths(),
+        label=f"The face of {scene.sim.plan.name} with its four edges folded out",
+    )  # fmt: skip
+
+
+def _stage(scene: Scene) -> str:
+    return bench.stage(scene.sim, scene.sim[scene.stage], scene.skin, present.lengths())
+
+
+def _round(scene: Scene) -> str:
+    """Drawn from a corner; where the browser can, a solid to turn takes its place."""
+    label = f"{scene.sim.plan.name} from above a corner"
+    return unfolded.corner(scene.sim.board.pieces[0], scene.skin, label=label)
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """One way to look: its name on the bar, its key, and what draws it."""
+
+    label: str
+    key: str
+    draw: Callable[[Scene], str]
+    words: str
+
+
+VIEWS: dict[str, View] = {
+    "stage": View("Bench", "1", _stage, "What lies on the bench at the chosen stage"),
+    "face": View("Face", "2", lambda scene: _face(scene, Side.TOP), "The finished face"),
+    "under": View("Underside", "3", lambda scene: _face(scene, Side.BOTTOM), "The finished underside"),
+    "edges": View("Edges", "4", _edges, "The face with its four edges folded out"),
+    "round": View("Turn it", "5", _round, "The finished board as a solid to turn"),
+}
+
+
+def draw(scene: Scene, view: str) -> Markup:
+    """The large drawing."""
+    return Markup(VIEWS[view].draw(scene))
+
+
+def inset(scene: Scene) -> Markup:
+    """The finished face, small, beside a drawing of the bench."""
+    face = face_of(scene.sim.board.pieces[0], Side.TOP)
+    return Markup(thumbnail(face, Flat(scene.sim, scene.finish), label="The finished face"))

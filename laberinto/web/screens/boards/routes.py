@@ -1,0 +1,122 @@
+"""Addresses of the list of boards, and opening a plan file."""
+
+from __future__ import annotations
+
+import logging
+from dataclasses import dataclass
+from datetime import datetime
+from typing import cast
+
+from flask import Blueprint, Response, redirect, render_template, request, url_for
+from markupsafe import Markup
+
+from laberinto.core.analysis.figures import Figures, figures
+from laberinto.core.errors import LaberintoError, PlanError
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import at_hand, simulate
+from laberinto.core.rules import Severity
+from laberinto.core.steps import steps
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.skin import Ringed
+from laberinto.store import BoardView, Build
+
+from ...app import errors, present
+from ...app.findings import findings
+from ...app.jobs import cut_ahead, cut_alone
+from ...app.lookup import find
+
+log = logging.getLogger(__name__)
+
+AT_ONCE = 2
+"""So many boards are cut while one waits for the list."""
+
+bp = Blueprint("boards", __name__, template_folder="templates")
+
+
+@dataclass(frozen=True, slots=True)
+class Card:
+    """A board in the list."""
+
+    board: BoardView
+    picture: Markup
+    figures: Figures | None
+    reached: str
+    next_step: str
+    done: int
+    total: int
+    stops: int
+    problem: str = ""
+    last: datetime | None = None
+
+    @property
+    def finished(self) -> bool:
+        return self.total > 0 and self.done == self.total
+
+
+def card(board: BoardView) -> Card:
+    """A board with its face, how far it is and what comes next; one that cannot be built says why. Whatever goes wrong
+    with one board, the others are shown."""
+    try:
+        return _whole_card(board)
+    except LaberintoError as error:
+        said = error.say(present.lengths())
+    except Exception:
+        log.exception("the card of board %s failed", board.id)
+        said = "This board cannot be shown here; that is a fault of ours. Its own page says more."
+    return Card(board, Markup(), None, "", "", 0, 0, 0, said)
+
+
+def _whole_card(board: BoardView) -> Card:
+    sim = simulate(board.plan)
+    todo = steps(sim, present.lengths(), present.shop())
+    ticks = Build(present.store().engine, board.id).ticks()
+    open_ = [step for step in todo if step.key not in ticks]
+    done = [step for step in todo if step.key in ticks]
+    face = face_of(sim.board.pieces[0], Side.TOP)
+    skin = Ringed(sim, f"b{board.id}", present.preference("finish"))
+    return Card(
+        board, Markup(thumbnail(face, skin, label=f"The face of {board.name}")), figures(sim),
+        sim.plan.stage(done[-1].stage).title if done else "", open_[0].heading if open_ else "",
+        len(done), len(todo),
+        sum(c.severity is Severity.STOP and not c.let_stand for c in findings(board.id, sim)),
+        last=max(ticks.values(), default=None),
+    )  # fmt: skip
+
+
+@bp.get("/")
+def index() -> str:
+    """All boards. Those that were not cut since the start come one by one, so that nobody waits before a blank page."""
+    boards = present.store().boards()
+    fresh = [board for board in boards if not at_hand(board.plan)]
+    waiting = {board.id: board.plan for board in fresh[AT_ONCE:]}
+    page = render_template(
+        "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards]
+    )
+    cut_ahead(waiting.values())
+    return page
+
+
+@bp.get("/boards/<int:board_id>/card")
+def one(board_id: int) -> str:
+    """A board's card alone."""
+    board = find(board_id)
+    cut_alone(board.plan)
+    return render_template("boards/card.html", card=card(board))
+
+
+@bp.post("/boards/open")
+def open_file() -> Response | tuple[str, int]:
+    """A plan file becomes a new board, if it can be read and built."""
+    upload = request.files.get("plan")
+    data = upload.read() if upload else b""
+    if not data:
+        return errors.page(422, "No plan file was chosen", "Choose a .json file that Laberinto saved, then open it.")
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise PlanError([("", "This is not a text file. A plan file is JSON in UTF-8.")]) from None
+    plan = read_plan(text)
+    simulate(plan)
+    board_id = present.store().create(plan, words="opened from a file")
+    return cast(Response, redirect(url_for("board.page", board_id=board_id), 303))

@@ -1,0 +1,76 @@
+"""The build log's page, gathered from the steps and the notes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+from laberinto.core.steps import Step
+from laberinto.store import NoteView
+from laberinto.web.screens.steps import Sheet
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One step with its tick and its notes."""
+
+    number: int
+    step: Step
+    done: datetime | None
+    notes: list[NoteView]
+
+    def off(self, note: NoteView) -> float | None:
+        """How far a measurement is from what the plan says, mm."""
+        if note.measured is None or self.step.measure is None:
+            return None
+        return note.measured - self.step.measure
+
+
+@dataclass(frozen=True, slots=True)
+class Log:
+    """All steps, and the one being worked on."""
+
+    sheet: Sheet
+    entries: list[Entry]
+    current: Entry | None
+    ready_at: datetime | None
+    """When the wait of the last ticked step is over, if it is not yet."""
+
+    def first_at(self, stage: str) -> str:
+        """The key of a stage's first step; of the next stage that has one where this is switched off or has none."""
+        plan = self.sheet.sim.plan
+        steps, at = self.sheet.steps, plan.index(stage)
+        return next((step.key for step in steps if plan.index(step.stage) >= at), steps[-1].key if steps else "")
+
+    @property
+    def done(self) -> int:
+        return sum(entry.done is not None for entry in self.entries)
+
+    @property
+    def is_next(self) -> bool:
+        """Whether the step on show is the first one open."""
+        first = next((entry for entry in self.entries if entry.done is None), None)
+        return self.current is not None and self.current is first
+
+    def hours_left(self, now: datetime | None = None) -> float:
+        """Hours until the wood may be worked again."""
+        return max(((self.ready_at or datetime.now(UTC)) - (now or datetime.now(UTC))).total_seconds() / 3600, 0.0)
+
+
+def log(sheet: Sheet, notes: list[NoteView], at: str = "") -> Log:
+    """The log, showing the step called ``at``, or the first one open."""
+    entries = [
+        Entry(i, step, sheet.ticks.get(step.key), [n for n in notes if n.step == step.key])
+        for i, step in enumerate(sheet.steps, 1)
+    ]
+    open_ = next((entry for entry in entries if entry.done is None), None)
+    chosen = next((entry for entry in entries if entry.step.key == at), open_)
+    waits = [e for e in entries if e.done and e.step.wait_hours]
+    ready = None
+    if waits and open_:
+        last = max(waits, key=lambda e: e.number)
+        done = last.done if last.done is None or last.done.tzinfo else last.done.replace(tzinfo=UTC)
+        if done is not None and last.number == open_.number - 1:
+            ready = done + timedelta(hours=last.step.wait_hours)
+            ready = ready if ready > datetime.now(UTC) else None
+    return Log(sheet, entries, chosen, ready)

@@ -1,0 +1,87 @@
+"""The shop: its machines, clamps, allowances and schools, and how it likes things shown."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, cast
+from urllib.parse import urlsplit
+
+from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
+
+from laberinto.core.errors import InputError
+from laberinto.core.fields import parse, shown
+from laberinto.core.shop import GROUPS, SCHOOLS, Shop
+
+from ...app import present
+from ...app.fields import FieldView
+from ...app.present import FINISHES, THEMES, UNITS, store
+
+bp = Blueprint("shop", __name__, template_folder="templates")
+
+_ALLOWED = {"units": tuple(UNITS), "theme": THEMES, "finish": FINISHES}
+
+
+@bp.post("/preference")
+def prefer() -> Response:
+    key, value = request.form.get("key", ""), request.form.get("value", "")
+    if value not in _ALLOWED.get(key, ()):
+        abort(400)
+    store().prefer(key, value)
+    back = urlsplit(request.form.get("back", "/"))
+    # only ever back to a page of ours
+    path = back.path if back.path.startswith("/") and not back.path.startswith("//") else "/"
+    return redirect(path + (f"?{back.query}" if back.query else ""))  # type: ignore[return-value]
+
+
+def _page(values: dict[str, str], errors: dict[str, str]) -> str:
+    usual, specs, how = present.usual_shop(), Shop.specs(), present.lengths()
+    groups = {
+        name: [
+            FieldView(
+                specs[f], values[f], errors.get(f, ""), values[f].strip() != shown(specs[f], getattr(usual, f), how)
+            )
+            for f in fields
+        ]
+        for name, fields in GROUPS.items()
+    }
+    shop = present.shop()
+    return render_template(
+        "shop/page.html", groups=groups, schools=SCHOOLS, values=values, errors=errors, shop=shop,
+        saved="saved" in request.args,
+    )  # fmt: skip
+
+
+@bp.get("/shop")
+def page() -> str:
+    """The profile, from which every new plan takes its defaults and every check its limits."""
+    shop, how = present.shop(), present.lengths()
+    return _page({name: shown(spec, getattr(shop, name), how) for name, spec in Shop.specs().items()}, {})
+
+
+@bp.post("/shop")
+def save() -> Response | tuple[str, int]:
+    """All of it or nothing; ``reset`` goes back to the usual."""
+    if request.form.get("reset"):
+        store().prefer("shop", "{}")
+        return cast(Response, redirect(url_for("shop.page", saved=1), 303))
+    now, how = present.shop(), present.lengths()
+    values = {name: request.form.get(name, "") for name in Shop.specs()}
+    errors: dict[str, str] = {}
+    parsed: dict[str, Any] = {}
+    for name, spec in Shop.specs().items():
+        kept = getattr(now, name)
+        try:  # text left alone keeps the exact value behind it
+            parsed[name] = kept if values[name].strip() == shown(spec, kept, how) else parse(spec, values[name], how)
+        except InputError as error:
+            errors[name] = error.say(how)
+    if not errors:
+        try:
+            shop = Shop.of(**parsed)
+        except InputError as error:
+            errors[error.field] = error.say(how)
+    if errors:
+        return _page(values, errors), 422
+    usual = present.usual_shop()
+    own = {name: value for name, value in shop.model_dump().items() if value != getattr(usual, name)}
+    store().prefer("shop", json.dumps(own))
+    return cast(Response, redirect(url_for("shop.page", saved=1), 303))
