@@ -207,12 +207,12 @@ def test_schools_shape_new_plans_and_their_steps() -> None:
     """Hard wax oil alone leaves the waxing out; the steps tell of the saw, the tear-out and the grain as this shop does
     it."""
     shop = Shop.of(finish="wax-oil", raise_grain="every", slicing_saw="band", tear_out="chamfer")
-    plan = Alternating.of(**shop.allowances()).plan("School")
+    plan = Alternating.of(**shop.for_a_pattern()).plan("School")
     assert "waxed" not in [stage.id for stage in plan.stages] and plan.stage("oiled").model_dump()["oil"] == "wax-oil"
     said_ = {step.key: " ".join(step.lines) for step in steps(simulate(plan), MM, shop)}
     assert "wet the wood and let it dry before the next" in said_["sanded.sand"]
     assert "band saw" in said_["slices.cut"] and "Chamfer the edge" in said_["slices.cut"]
-    plain = Alternating.of(**Shop.of(raise_grain="none", finish="tung", after_oil="light-grit").allowances()).plan(
+    plain = Alternating.of(**Shop.of(raise_grain="none", finish="tung", after_oil="light-grit").for_a_pattern()).plan(
         "Plain"
     )
     assert plan.stage("sanded").model_dump()["raise_grain"] and not plain.stage("sanded").model_dump()["raise_grain"]

@@ -100,9 +100,9 @@ def _across(r: StageResult, shop: Shop) -> Values:
 
 
 def _flatten(r: StageResult, shop: Shop) -> Values:
-    if not _lying(r):
-        return {"each_face": shop.flatten_board, "method": "drum-sander"}
-    return {"each_face": shop.flatten_panel, "method": "planer" if r.size[1] >= shop.planer_shortest else "drum-sander"}
+    planed = _lying(r) and r.size[1] >= shop.planer_shortest
+    off = shop.allowances.flattening(on_end=not _lying(r))
+    return {"each_face": off, "method": "planer" if planed else "drum-sander"}
 
 
 def _slices(r: StageResult, shop: Shop) -> Values:

@@ -9,6 +9,7 @@ from typing import Any, ClassVar, Self
 from pydantic import BaseModel, ConfigDict
 
 from ..errors import InputError
+from ..fields.allowances import USUAL
 from ..fields.spec import Spec, millimetres, specs
 from ..plan.model import FORMAT, VERSION, Plan, read_plan
 from ..plan.simulate import Simulation
@@ -76,11 +77,11 @@ class Family(BaseModel):
     handles: ClassVar[Handles]
 
     thickness: float = millimetres(38.0, label="Finished thickness", help="Of the board.", least=12, most=150)
-    kerf: float = 3.0
-    squaring: float = 5.0
-    flatten_panel: float = 1.5
-    flatten_board: float = 2.0
-    edge: float = 3.0
+    kerf: float = USUAL.kerf
+    squaring: float = USUAL.squaring
+    flatten_panel: float = USUAL.flatten_panel
+    flatten_board: float = USUAL.flatten_board
+    edge: float = USUAL.edge
     planer_shortest: float = 300.0
     last_grit: str = "220"
     raise_grain: str = "once"

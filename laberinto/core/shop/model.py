@@ -6,10 +6,12 @@ The defaults are those of a small shop; they come from general trade practice an
 from __future__ import annotations
 
 import re
+from dataclasses import fields
 from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, field_validator, model_validator
 
+from ..fields.allowances import USUAL, Allowances, saw_kerf
 from ..fields.spec import Spec, listed, millimetres, number, rounded, specs, text, whole
 from ..units import Lengths, parse_number
 from ..validation import checked
@@ -22,7 +24,7 @@ class Shop(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     # saws
-    kerf: float = millimetres(3.0, label="Kerf", help="Of the table saw's blade.", least=0.5, most=8)
+    kerf: float = saw_kerf(help="Of the table saw's blade.")
     saw_depth: float = millimetres(80.0, label="Cuts as deep as", help="Its blade at full height.", least=20, most=300)
     sled_width: float = millimetres(
         450.0, label="Widest on the sled", help="Panel that can be crosscut.", least=100, most=2000
@@ -63,14 +65,24 @@ class Shop(BaseModel):
     seconds_per_joint: float = number(20, label="A joint takes", help="To spread and set.", least=5, most=300, unit="s")
 
     # allowances
-    flatten_panel: float = millimetres(1.5, label="Flattening a panel", help="Off each face.", least=0.2, most=6)
-    flatten_board: float = millimetres(2.0, label="Flattening end grain", help="Off each face.", least=0.2, most=6)
-    squaring: float = millimetres(5.0, label="Squaring cut", help="Kerf included.", least=0, most=50)
-    edge: float = millimetres(3.0, label="Trimming", help="Off each edge.", least=0, most=30)
-    rough_length: float = millimetres(20.0, label="Rough length", help="Over the finished.", least=0, most=200)
+    flatten_panel: float = millimetres(
+        USUAL.flatten_panel, label="Flattening a panel", help="Off each face.", least=0.2, most=6
+    )
+    flatten_board: float = millimetres(
+        USUAL.flatten_board, label="Flattening end grain", help="Off each face.", least=0.2, most=6
+    )
+    squaring: float = millimetres(USUAL.squaring, label="Squaring cut", help="Kerf included.", least=0, most=50)
+    edge: float = millimetres(USUAL.edge, label="Trimming", help="Off each edge.", least=0, most=30)
+    rough_length: float = millimetres(
+        USUAL.rough_length, label="Rough length", help="Over the finished.", least=0, most=200
+    )
     snipe: float = millimetres(0.0, label="Snipe", help="The planer's, off each end.", least=0, most=200)
-    rough_width: float = millimetres(3.0, label="Rough width", help="Over the finished.", least=0, most=50)
-    rough_thickness: float = millimetres(3.0, label="Rough thickness", help="Over the finished.", least=0, most=50)
+    rough_width: float = millimetres(
+        USUAL.rough_width, label="Rough width", help="Over the finished.", least=0, most=50
+    )
+    rough_thickness: float = millimetres(
+        USUAL.rough_thickness, label="Rough thickness", help="Over the finished.", least=0, most=50
+    )
 
     # timber
     end_trim: float = millimetres(20.0, label="Plank ends", help="Cut off each.", least=0, most=200)
@@ -149,7 +161,12 @@ class Shop(BaseModel):
         """Its fields by name."""
         return {spec.name: spec for spec in specs(cls)}
 
-    def allowances(self) -> dict[str, Any]:
+    @property
+    def allowances(self) -> Allowances:
+        """What its machines take; whatever cuts or flattens reads it here."""
+        return Allowances(**{field.name: getattr(self, field.name) for field in fields(Allowances)})
+
+    def for_a_pattern(self) -> dict[str, Any]:
         """What a pattern takes over: kerfs, cuts and flattening, and the schools that shape a plan."""
         names = (
             "kerf", "squaring", "flatten_panel", "flatten_board", "edge", "planer_shortest", "last_grit", "spread",

@@ -65,7 +65,7 @@ def largest(
     if not sets:
         return Largest(family, why=f"It asks for {len(family.wood_fields())} woods, and there are not as many.")
     try:
-        starts = [free(family.of(**shop.allowances(), **woods, thickness=thickness)) for woods in sets]
+        starts = [free(family.of(**shop.for_a_pattern(), **woods, thickness=thickness)) for woods in sets]
         sides = measured(starts[0], family.title)
     except LaberintoError as error:
         return Largest(family, why=error.say())

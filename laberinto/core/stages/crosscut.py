@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import ClassVar, Literal
 
 from ..errors import StageError
+from ..fields.allowances import USUAL, saw_kerf
 from ..fields.spec import millimetres, number, whole
 from ..geometry.sawing import blade, kerfs, reach, saw, turned_back
 from ..solid import Cells, Floats, join
@@ -32,9 +33,9 @@ class Crosscut(Stage):
         42.0, label="Slice", help="Finished thickness plus what flattening takes.", least=8, most=LONGEST_SLICE
     )
     count: int = whole(10, label="Slices", help="Each becomes one row of the face.", least=1, most=200)
-    kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)
+    kerf: float = saw_kerf()
     squaring: float = millimetres(
-        5.0, label="Squaring cut", help="Off the first end, kerf included.", least=0, most=100
+        USUAL.squaring, label="Squaring cut", help="Off the first end, kerf included.", least=0, most=100
     )
     skew: float = number(
         0.0, label="Skew", help="Blade turned from square; 0 for most boards.", least=-60, most=60, unit="°"

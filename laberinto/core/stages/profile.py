@@ -10,7 +10,8 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ..errors import StageError
-from ..fields.spec import choice, listed, millimetres, whole
+from ..fields.allowances import saw_kerf
+from ..fields.spec import choice, listed, whole
 from ..solid import Cells, Floats, join, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, alike
 
@@ -62,7 +63,7 @@ class Profile(Stage):
         least=0,
         most=12,
     )
-    kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)
+    kerf: float = saw_kerf()
 
     @model_validator(mode="after")
     def _convex(self) -> Profile:

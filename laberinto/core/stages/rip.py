@@ -7,6 +7,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field, model_validator
 
 from ..errors import StageError
+from ..fields.allowances import saw_kerf
 from ..fields.spec import listed, millimetres, number, whole, yes_no
 from ..geometry.sawing import FULL, blade, kerfs, reach, saw, turned_back
 from ..solid import Cells, Floats, join
@@ -27,7 +28,7 @@ class Sawing(Stage):
     widths: tuple[Annotated[float, Field(ge=LEAST_SLICE, le=2000)], ...] = listed(
         "lengths", label="Or own widths", help="Cut in turn, such as 27, 24.5, 22.", max_length=400
     )
-    kerf: float = millimetres(3.0, label="Kerf", help="What the blade turns to dust at each cut.", least=0.5, most=8)
+    kerf: float = saw_kerf()
     squaring: float = millimetres(0.0, label="First cut", help="Off the first edge, kerf included.", least=0, most=100)
 
     @model_validator(mode="after")

@@ -7,6 +7,7 @@ from typing import ClassVar, Literal
 import numpy as np
 
 from ..errors import StageError
+from ..fields.allowances import USUAL
 from ..fields.spec import millimetres, yes_no
 from ..geometry.clear import clean_rectangle, full, sealed_if_full
 from ..solid import ON_PLANE, Cells, Floats, gathered, slabs
@@ -25,7 +26,9 @@ class Trim(Stage):
     through: ClassVar[str] = "crosscut sled"
 
     kind: Literal["trim"] = "trim"
-    edge: float = millimetres(3.0, label="Off each edge", help="Where no finished size is given.", least=0, most=100)
+    edge: float = millimetres(
+        USUAL.edge, label="Off each edge", help="Where no finished size is given.", least=0, most=100
+    )
     width: float | None = millimetres(
         None, label="To width", help="Empty: only the edge allowance comes off.", least=30, most=3000
     )

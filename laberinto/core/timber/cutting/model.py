@@ -6,6 +6,7 @@ from collections import Counter
 from dataclasses import dataclass
 from enum import StrEnum
 
+from ...fields.allowances import USUAL
 from ...shop import Shop
 from ..model import Lot
 from ..needs import Need
@@ -35,7 +36,7 @@ class Saw:
     """How wood is taken apart here, mm: the saw's kerf, what is cut off each end and edge of rough stock, how high it
     re-saws, and from what length and width a rest is worth keeping."""
 
-    kerf: float = 3.0
+    kerf: float = USUAL.kerf
     end: float = 20.0
     edge: float = 4.0
     resaw: float = 200.0

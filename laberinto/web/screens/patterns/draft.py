@@ -103,7 +103,7 @@ def in_woods(family: type[Family], palette: Palette | None) -> Family:
     """The family as it starts, in a palette's woods."""
     woods = palette.woods() if palette else {}
     mine = {field: woods[field] for field in family.wood_fields() if field in woods}
-    return family.of(**present.shop().allowances(), **mine)
+    return family.of(**present.shop().for_a_pattern(), **mine)
 
 
 def shown_plan(family: type[Family], palette: Palette | None) -> Plan:
@@ -171,7 +171,7 @@ def read(family: type[Family], values: Mapping[str, str]) -> Draft:
         return Draft(family, kept, wrong)
     name = parsed.pop("name")
     try:
-        made = family.of(**present.shop().allowances(), **parsed)
+        made = family.of(**present.shop().for_a_pattern(), **parsed)
         sim = simulate(made.plan(name))
     except InputError as error:
         return Draft(family, kept, {error.field or "name": error.say(present.lengths())})

@@ -41,7 +41,7 @@ class State:
     def family(self) -> Pictured:
         """The pattern; raises InputError where the thickness or the picture is wrong."""
         thick = parse_length(self.thickness, present.lengths().system, least=12, most=150, field="thickness")
-        return Pictured.drawn(self.picture, thickness=thick, **present.shop().allowances())
+        return Pictured.drawn(self.picture, thickness=thick, **present.shop().for_a_pattern())
 
 
 def start(board_id: int = 0) -> State:

@@ -32,7 +32,7 @@ def _new() -> Family:
     key = request.values.get("family", "alternating")
     if key not in FAMILIES:
         abort(404)
-    return FAMILIES[key].of(**present.shop().allowances())
+    return FAMILIES[key].of(**present.shop().for_a_pattern())
 
 
 def _page(page: Sizes, board: BoardView | None = None, problem: str = "", status: int = 200) -> tuple[str, int]:
