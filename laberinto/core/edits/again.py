@@ -2,20 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
-
-from ..errors import InputError, LaberintoError, StageError
+from ..errors import InputError, PlanError, StageError
 from ..geometry.sawing import blade, reach
-from ..plan.model import Plan, read_plan
+from ..plan.model import Plan
 from ..plan.simulate import attempt
+from ..plan.surgery import free_ids, with_stages
 from ..shop import Shop
-from ..stages import Arrange, Crosscut
+from ..stages import Arrange, Crosscut, Flatten, Glue, Method, Rip, Stage, Trim
+from ..validation import checked
 from .model import Edit
 
 MOST = 6
 """Further passes that are looked at."""
-
-Data = dict[str, Any]
 
 
 def cut_stage(plan: Plan) -> Crosscut | None:
@@ -56,60 +54,44 @@ def once_more(plan: Plan, at: int, seed: int, shop: Shop) -> Plan:
             f"Pass {at} would get {max(strips, 0)} strip from a panel {{width}} wide and {{thickness}} thick.",
             width=width, thickness=thickness,
         )  # fmt: skip
-    names = _free_names(plan, ("again-rip", "again-panel", "again-flat", "again-true"))
-    stages: list[Data] = [
-        {
-            "id": names[0], "kind": "rip", "from": cut.source, "width": thickness, "count": strips, "skew": slant,
-            "kerf": kerf,
-        },
-        {
-            "id": names[1], "kind": "glue", "from": names[0], "shuffle": seed + at,
-            "turns": ["as it lies", "face over"] if slant else ["as it lies", "quarter roll"], "spread": shop.spread,
-        },
-        {"id": names[2], "kind": "flatten", "from": names[1], "each_face": 1.0, "level": True, "method": "drum-sander"},
+    names = free_ids({stage.id for stage in plan.stages}, ("again-rip", "again-panel", "again-flat", "again-true"))
+    turns = ("as it lies", "face over") if slant else ("as it lies", "quarter roll")
+    stages: list[Stage] = [
+        checked(Rip, {
+            "id": names[0], "from": cut.source, "width": thickness, "count": strips, "skew": slant, "kerf": kerf}),
+        checked(Glue, {
+            "id": names[1], "from": names[0], "shuffle": seed + at, "turns": turns, "spread": shop.spread}),
+        checked(Flatten, {
+            "id": names[2], "from": names[1], "each_face": 1.0, "level": True, "method": Method.DRUM_SANDER}),
     ]  # fmt: skip
     if slant:
-        stages.append({"id": names[3], "kind": "trim", "from": names[2], "edge": 0.5, "flush": True})
-    data = plan.as_dict()
+        stages.append(Trim(id=names[3], source=names[2], edge=0.5, flush=True))
     where = plan.index(cut.id)
-    data["stages"][where] |= {"from": stages[-1]["id"]}
-    data["stages"][where:where] = stages
-    return _fitted(data, cut.id)
+    again = cut.model_copy(update={"source": stages[-1].id})
+    return _fitted(plan, [*plan.stages[:where], *stages, again, *plan.stages[where + 1 :]], again)
 
 
-def _fitted(data: Data, cut_id: str) -> Plan:
+def _fitted(before: Plan, stages: list[Stage], cut: Crosscut) -> Plan:
     """The plan, with fewer slices where truing has made the panel too short for all of them, and no finished size that
     the smaller board cannot have."""
-    for stage in data["stages"]:
-        if stage["kind"] == "trim" and not stage["id"].startswith("again-"):
-            stage |= {"width": None, "length": None}
-    plan = _read(data)
-    results, error = attempt(plan)
-    cut = next(stage for stage in data["stages"] if stage["id"] == cut_id)
-    if error is not None and error.stage == cut_id:
-        panel = next(result for result in results if result.stage.id == cut["from"])
-        cut["count"] = int((panel.size[1] - cut["squaring"]) // (cut["slice"] + cut["kerf"]))
-        if cut["count"] < 1:
-            raise InputError(f"The panel is too short for a slice: {error.template}", "", **error.mm)
-        plan = _read(data)
-        error = attempt(plan)[1]
-    if error is not None:
-        raise _gone(error)
+    open_size = {"width": None, "length": None}
+    stages = [stage.model_copy(update=open_size) if isinstance(stage, Trim) else stage for stage in stages]
+    try:
+        plan = with_stages(before, stages)
+    except PlanError as error:
+        raise InputError(str(error)) from None
+    results, fault = attempt(plan)
+    if fault is not None and fault.stage == cut.id:
+        panel = next(result for result in results if result.stage.id == cut.source)
+        count = int((panel.size[1] - cut.squaring) // (cut.slice + cut.kerf))
+        if count < 1:
+            raise InputError(f"The panel is too short for a slice: {fault.template}", "", **fault.mm)
+        plan = plan.with_stage(cut.model_copy(update={"count": count}))
+        fault = attempt(plan)[1]
+    if fault is not None:
+        raise _gone(fault)
     return plan
 
 
 def _gone(error: StageError) -> InputError:
     return InputError(f"The wood does not survive it: {error.template}", "", **error.mm)
-
-
-def _read(data: Data) -> Plan:
-    try:
-        return read_plan(data)
-    except LaberintoError as error:
-        raise InputError(str(error)) from None
-
-
-def _free_names(plan: Plan, wanted: tuple[str, ...]) -> list[str]:
-    taken = {stage.id for stage in plan.stages}
-    number = next(n for n in range(1, 200) if all(f"{name}-{n}" not in taken for name in wanted))
-    return [f"{name}-{number}" for name in wanted]

@@ -2,51 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 from typing import Any
 
 from pydantic import ValidationError
 
 from ..errors import InputError
-from ..plan.model import OFFCUT, Plan, read_plan
+from ..plan.model import OFFCUT, Plan
 from ..plan.simulate import attempt
+from ..plan.surgery import free_id, redirected, renamed, with_stages
 from ..shop import Shop
 from ..stages import Arrange, Glue, Mill, Stage
 from ..validation import explain
 from .model import Edit
 from .offers import offer
 
-Raw = dict[str, Any]
-
-
-def fresh_id(taken: set[str], base: str) -> str:
-    """``base``, or with the first number behind it that makes a name of its own."""
-    base = base.rstrip("0123456789-") or "stage"
-    name, number = base, 1
-    while name in taken:
-        number += 1
-        name = f"{base[:36]}-{number}"
-    return name
-
 
 def taker(plan: Plan, stage_id: str) -> Stage | None:
     """The stage that takes the pieces of another, or None for the last."""
     return next((s for s in plan.stages if stage_id in s.sources), None)
-
-
-def _rebuilt(plan: Plan, stages: list[Raw]) -> Plan:
-    return read_plan(plan.as_dict() | {"stages": stages})
-
-
-def _retake(stages: list[Raw], old: str, new: str) -> None:
-    """Let every stage that takes pieces of ``old`` take those of ``new``."""
-    for raw in stages:
-        if raw["from"] == old:
-            raw["from"] = new
-        if "with" in raw:
-            raw["with"] = [new if name == old else name for name in raw["with"]]
-        if "sequence" in raw:
-            raw["sequence"] = [new if name == old else name for name in raw["sequence"]]
 
 
 def insert(plan: Plan, after: str, kind: str, shop: Shop | None = None) -> Edit:
@@ -60,15 +34,14 @@ def insert(plan: Plan, after: str, kind: str, shop: Shop | None = None) -> Edit:
         raise InputError("The wood never gets this far; mend the marked stage first.", "insert")
     if not what.fits(result):
         raise InputError(f"{what.kind.title} does not fit here: {what.does}", "insert")
-    name = fresh_id({s.id for s in plan.stages}, kind)
+    name = free_id({s.id for s in plan.stages}, kind)
     try:
         stage = what.kind.model_validate({"id": name, "from": after, **what.values(result, shop or Shop())})
     except ValidationError as error:
         raise InputError(f"{what.kind.title}: {explain(error.errors()[0])}.", "insert") from None
-    stages = plan.as_dict()["stages"]
-    _retake(stages, after, name)
-    stages.insert(plan.index(after) + 1, stage.model_dump(mode="json", by_alias=True))
-    return Edit(_rebuilt(plan, stages), f"{what.kind.title.lower()} put in after {plan.stage(after).title.lower()}")
+    stages = redirected(plan.stages, after, name)
+    stages.insert(plan.index(after) + 1, stage)
+    return Edit(with_stages(plan, stages), f"{what.kind.title.lower()} put in after {plan.stage(after).title.lower()}")
 
 
 def _branch(plan: Plan, stage_id: str) -> list[str]:
@@ -105,30 +78,25 @@ def second_panel(plan: Plan, stage_id: str) -> Edit:
     taken = {s.id for s in plan.stages}
     names: dict[str, str] = {}
     for old in mine:
-        names[old] = fresh_id(taken, old)
+        names[old] = free_id(taken, old)
         taken.add(names[old])
-    stages: list[Raw] = plan.as_dict()["stages"]
-    copies = []
-    for raw in [r for r in stages if r["id"] in names]:
-        copies.append(_renamed(raw, names))
-    at = plan.index(meets.id)
-    joining = stages[at]
-    joining["with"] = [*joining["with"], names[mine[-1]]]
-    if joining.get("sequence"):
-        joining["sequence"] = [*joining["sequence"], names[mine[-1]]]
-    stages[at:at] = copies
-    return Edit(_rebuilt(plan, stages), "a second panel, laid between the first")
+    copies = [renamed(stage, names) for stage in plan.stages if stage.id in names]
+    at, new = plan.index(meets.id), names[mine[-1]]
+    joining = _joining(meets, [*meets.sources, new], [*_sequence(meets), new] if _sequence(meets) else [])
+    return Edit(
+        with_stages(plan, [*plan.stages[:at], *copies, joining, *plan.stages[at + 1 :]]),
+        "a second panel, laid between the first",
+    )
 
 
-def _renamed(raw: Raw, names: Mapping[str, str]) -> Raw:
-    """A stage under its new name, which takes from the stages under theirs."""
+def _sequence(stage: Stage) -> tuple[str, ...]:
+    return stage.sequence if isinstance(stage, Glue) else ()
 
-    def new(name: str) -> str:
-        stage, colon, offcut = name.partition(":")
-        return names.get(stage, stage) + colon + offcut
 
-    out = raw | {"id": names[raw["id"]], "from": new(raw["from"]) if raw["from"] else None}
-    return out | {key: [new(name) for name in raw[key]] for key in ("with", "sequence") if raw.get(key)}
+def _joining(stage: Stage, sources: Sequence[str], sequence: Sequence[str]) -> Stage:
+    """A stage where panels meet, taking these instead."""
+    changes: dict[str, Any] = {"source": sources[0], "also": tuple(sources[1:])}
+    return stage.model_copy(update=changes | ({"sequence": tuple(sequence)} if isinstance(stage, Glue) else {}))
 
 
 def duplicate(plan: Plan, stage_id: str) -> Edit:
@@ -138,39 +106,32 @@ def duplicate(plan: Plan, stage_id: str) -> Edit:
         return second_panel(plan, stage_id)
     if len(stage.sources) > 1:
         raise InputError(f"{stage.title} brings panels together, which can be done once.", "insert")
-    name = fresh_id({s.id for s in plan.stages}, stage.id)
-    stages: list[Raw] = plan.as_dict()["stages"]
-    copy = dict(stages[plan.index(stage_id)])
-    _retake(stages, stage_id, name)
-    stages.insert(plan.index(stage_id) + 1, copy | {"id": name, "from": stage_id})
-    return Edit(_rebuilt(plan, stages), f"{stage.title.lower()} doubled")
+    name = free_id({s.id for s in plan.stages}, stage.id)
+    stages = redirected(plan.stages, stage_id, name)
+    stages.insert(plan.index(stage_id) + 1, stage.model_copy(update={"id": name, "source": stage_id}))
+    return Edit(with_stages(plan, stages), f"{stage.title.lower()} doubled")
 
 
 def remove(plan: Plan, stage_id: str) -> Edit:
     """Take a stage out; the next takes the pieces it took. Taking out the strips of one of several panels takes out
     that panel. Raises InputError where others need it."""
     stage = plan.stage(stage_id)
-    stages: list[Raw] = plan.as_dict()["stages"]
     if isinstance(stage, Mill):
         gone = _branch(plan, stage_id)
         meets = taker(plan, gone[-1])
         if meets is None or len(meets.sources) < 2:
             raise InputError("A plan begins with strips; these are the only ones.", "insert")
-        left = [name for name in meets.sources if name != gone[-1]]
-        raw = stages[plan.index(meets.id)]
-        raw["from"], raw["with"] = left[0], left[1:]
-        if raw.get("sequence"):
-            raw["sequence"] = [name for name in raw["sequence"] if name != gone[-1]]
-        kept = [r for r in stages if r["id"] not in gone]
-        return Edit(_rebuilt(plan, kept), "a panel taken out")
+        left, order = ([name for name in names if name != gone[-1]] for names in (meets.sources, _sequence(meets)))
+        fewer = _joining(meets, left, order)
+        kept = [fewer if s.id == meets.id else s for s in plan.stages if s.id not in gone]
+        return Edit(with_stages(plan, kept), "a panel taken out")
     if any(stage_id + OFFCUT in other.sources for other in plan.stages):
         raise InputError(f"A later stage uses the offcuts of “{stage_id}”; take that one out first.", "insert")
     if len(stage.sources) > 1:
         raise InputError("Panels meet here; take one of the panels out first.", "insert")
     assert stage.source is not None
-    kept = [r for r in stages if r["id"] != stage_id]
-    _retake(kept, stage_id, stage.source)
-    return Edit(_rebuilt(plan, kept), f"{stage.title.lower()} taken out")
+    kept = redirected((s for s in plan.stages if s.id != stage_id), stage_id, stage.source)
+    return Edit(with_stages(plan, kept), f"{stage.title.lower()} taken out")
 
 
 def move(plan: Plan, stage_id: str, later: bool) -> Edit:
@@ -184,15 +145,12 @@ def move(plan: Plan, stage_id: str, later: bool) -> Edit:
         raise InputError(f"{stage.title} stands at the {'end' if later else 'beginning'} already.", "insert")
     if isinstance(first, Mill) or len(first.sources) != 1 or len(second.sources) != 1:
         raise InputError("Strips come first, and where panels meet the order is given.", "insert")
-    stages: list[Raw] = plan.as_dict()["stages"]
     one, other = plan.index(first.id), plan.index(second.id)
-    after = taker(plan, second.id)
-    if after is not None:
-        _retake([stages[plan.index(after.id)]], second.id, first.id)
-    stages[other]["from"], stages[one]["from"] = first.source, second.id
+    stages = redirected(plan.stages, second.id, first.id)  # whoever came after both
     # the one that now comes first stands where the other stood
-    stages[one], stages[other] = stages[other], stages[one]
-    return Edit(_rebuilt(plan, stages), f"{stage.title.lower()} moved {'later' if later else 'earlier'}")
+    stages[one] = second.model_copy(update={"source": first.source})
+    stages[other] = first.model_copy(update={"source": second.id})
+    return Edit(with_stages(plan, stages), f"{stage.title.lower()} moved {'later' if later else 'earlier'}")
 
 
 def switch(plan: Plan, stage_id: str) -> Edit:

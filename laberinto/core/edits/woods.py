@@ -6,8 +6,9 @@ from typing import Any
 
 from ..errors import InputError
 from ..fields import specs
-from ..plan.model import Plan, read_plan
-from ..stages import Mill
+from ..plan.model import Plan
+from ..plan.surgery import with_stages
+from ..stages import Mill, Stage
 from ..woods import LIBRARY
 from .model import Edit
 
@@ -27,6 +28,16 @@ def letters(plan: Plan) -> dict[str, str]:
     return {chr(ord("A") + i): key for i, key in enumerate(used(plan)[:26])}
 
 
+def _in_another_wood(stage: Stage, old: str, new: str) -> Stage:
+    changes: dict[str, Any] = {
+        spec.name: new for spec in specs(type(stage)) if spec.kind == "wood" and getattr(stage, spec.name) == old
+    }
+    if isinstance(stage, Mill):
+        anew = {"wood": new, "rings": None}
+        changes["strips"] = tuple(s.model_copy(update=anew) if s.wood == old else s for s in stage.strips)
+    return stage.model_copy(update=changes)
+
+
 def replace_wood(plan: Plan, old: str, new: str) -> Edit:
     """Put one wood in the place of another throughout; ring positions that go with the wood are drawn anew."""
     if old not in used(plan):
@@ -34,14 +45,6 @@ def replace_wood(plan: Plan, old: str, new: str) -> Edit:
     named = LIBRARY.require(new, "new")
     if old == new:
         return Edit(plan, "")
-    data = plan.as_dict()
-    for stage, raw in zip(plan.stages, data["stages"], strict=True):
-        for spec in specs(type(stage)):
-            if spec.kind == "wood" and raw.get(spec.name) == old:
-                raw[spec.name] = named.key
-        strips: list[dict[str, Any]] = raw["strips"] if isinstance(stage, Mill) else []
-        for strip in strips:
-            if strip["wood"] == old:
-                strip |= {"wood": named.key, "rings": None}
+    stages = [_in_another_wood(stage, old, named.key) for stage in plan.stages]
     before = LIBRARY[old].name if old in LIBRARY else old
-    return Edit(read_plan(data), f"{before} → {named.name.lower()} throughout")
+    return Edit(with_stages(plan, stages), f"{before} → {named.name.lower()} throughout")

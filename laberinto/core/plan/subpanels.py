@@ -7,17 +7,16 @@ most and a glue line does not show; of equal ones to that which halves the panel
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
 from itertools import pairwise
-from typing import Any
 
 import numpy as np
 
 from ..solid import Floats, Ints
-from ..stages import Across, Flatten, Glue, Mill, StripSpec
+from ..stages import Across, Flatten, Glue, Mill, Stage, StripSpec
 from ..woods import LIBRARY
 from ..woods.tones import lightness
-from .model import Plan, read_plan
+from .model import Plan
+from .surgery import free_id, redirected, renamed, with_stages
 
 MOST_PARTS = 4
 
@@ -68,29 +67,21 @@ def split(plan: Plan, flatten_id: str, most: float) -> Plan:
     if not cuts or chain is None:
         return plan
     mill, glue, flat = chain
-    data = plan.as_dict()
-    by_id = {stage["id"]: stage for stage in data["stages"]}
-    strips = [spec.model_dump(mode="json") for spec in mill.laid_out()]
-    joined = _free(f"{glue.id}-joined", set(by_id))
-    made: list[dict[str, Any]] = []
+    taken = {stage.id for stage in plan.stages}
+    strips = mill.laid_out()
+    made: list[Stage] = []
     for letter, (start, stop) in zip(_LETTERS, pairwise((0, *cuts, len(strips))), strict=False):
-        milled, glued, planed = (
-            stage.id if letter == "a" else _free(f"{stage.id}-{letter}", set(by_id)) for stage in chain
-        )
-        made += [
-            {**by_id[mill.id], "id": milled, "strips": strips[start:stop]},
-            {**by_id[glue.id], "id": glued, "from": milled},
-            {**by_id[flat.id], "id": planed, "from": glued},
-        ]
-    flats = [stage["id"] for stage in made if stage["kind"] == "flatten"]
-    made.append({"id": joined, "kind": "glue", "from": flats[0], "with": flats[1:], "spread": glue.spread.value})
-    stages = []
-    for stage in data["stages"]:
-        if stage["id"] == mill.id:
-            stages += made
-        elif stage["id"] not in (glue.id, flat.id):
-            stages.append(_from(stage, flat.id, joined))
-    return read_plan({**data, "stages": stages})
+        names = {s.id: s.id if letter == "a" else free_id(taken, f"{s.id}-{letter}") for s in chain}
+        part = mill.model_copy(update={"strips": tuple(strips[start:stop])})
+        made += [renamed(stage, names) for stage in (part, glue, flat)]
+    flats = [stage.id for stage in made if isinstance(stage, Flatten)]
+    joined = Glue(id=free_id(taken, f"{glue.id}-joined"), source=flats[0], also=tuple(flats[1:]), spread=glue.spread)
+    at = plan.index(mill.id)
+    before, after = (
+        [stage for stage in stages if stage.id not in (mill.id, glue.id, flat.id)]
+        for stages in (plan.stages[:at], plan.stages[at:])
+    )
+    return with_stages(plan, [*before, *made, joined, *redirected(after, flat.id, joined.id)])
 
 
 def _chain(plan: Plan, flatten_id: str) -> tuple[Mill, Glue, Flatten] | None:
@@ -111,20 +102,3 @@ def _chain(plan: Plan, flatten_id: str) -> tuple[Mill, Glue, Flatten] | None:
 
 def _light(strip: StripSpec) -> float:
     return lightness(LIBRARY[strip.wood].oiled) if strip.wood in LIBRARY else 0.0
-
-
-def _free(name: str, taken: set[str]) -> str:
-    names: Iterator[str] = (name if n == 1 else f"{name}-{n}" for n in range(1, 100))
-    return next(n for n in names if n not in taken)
-
-
-def _from(stage: dict[str, Any], old: str, new: str) -> dict[str, Any]:
-    """A stage that took pieces of one name, taking those of another."""
-    out = dict(stage)
-    if out.get("from") == old:
-        out["from"] = new
-    if old in (out.get("with") or ()):
-        out["with"] = [new if name == old else name for name in out["with"]]
-    if old in (out.get("sequence") or ()):
-        out["sequence"] = [new if name == old else name for name in out["sequence"]]
-    return out

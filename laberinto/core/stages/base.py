@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import ClassVar
+from typing import ClassVar, Self
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
@@ -137,3 +137,9 @@ class Stage(BaseModel):
     def sources(self) -> tuple[str, ...]:
         """Every stage whose pieces are taken; ``id:offcut`` stands for the offcuts of a stage."""
         return (self.source,) if self.source else ()
+
+    def taking(self, new: Callable[[str], str]) -> Self:
+        """This stage with another name for each of its sources."""
+        lists = {name: tuple(map(new, found)) for name in ("also", "sequence") if (found := getattr(self, name, ()))}
+        first = {"source": new(self.source)} if self.source else {}
+        return self.model_copy(update=first | lists)
