@@ -19,7 +19,7 @@ from laberinto.core.plan.simulate import simulate
 from . import create_app
 from .app import present
 from .app.jobs import GIVE_WAY, cut_alone
-from .screens.board.pictures import paint_ahead
+from .screens.board.pictures import warm_bitmaps
 from .screens.patterns.draft import all_shown
 
 THRESHOLDS = (20_000, 20, 20)
@@ -103,5 +103,5 @@ def warm(app: Flask) -> None:
             sleep(GIVE_WAY)
         for board in boards:
             with suppress(LaberintoError):
-                paint_ahead(board)
+                warm_bitmaps(board)
             sleep(GIVE_WAY)

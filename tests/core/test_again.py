@@ -135,4 +135,4 @@ def test_a_plan_of_several_panels_says_why_it_cannot_be_cut_again() -> None:
 
 
 def test_a_search_of_passes_can_be_stopped() -> None:
-    assert len(outlook(Alternating().plan("x"), told=lambda passes: passes < 1).points) == 2
+    assert len(outlook(Alternating().plan("x"), progress=lambda passes: passes < 1).points) == 2

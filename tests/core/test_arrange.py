@@ -107,7 +107,9 @@ def test_turned_half_round_a_board_costs_the_same_and_mirrored_only_a_straight_o
 
 def test_neighbour_aims_are_proven_and_better_than_what_hands_did(chaos: Simulation) -> None:
     told: list[Progress] = []
-    found = arrange_for_me(chaos, rows_of(chaos), {"woods": Wish.AVOID}, told=lambda p: told.append(p) or True, work=30)
+    found = arrange_for_me(
+        chaos, rows_of(chaos), {"woods": Wish.AVOID}, progress=lambda p: told.append(p) or True, work=30
+    )
     costs = [candidate.cost for candidate in found]
     assert found[0].proven and costs == sorted(costs) and costs[0] < told[0].best.cost
     assert len(found) == 3 and len({candidate.rows for candidate in found}) == 3
@@ -151,7 +153,7 @@ def test_a_search_that_is_stopped_gives_the_best_so_far(chaos: Simulation) -> No
         asked += 1
         return asked < 2
 
-    found = arrange_for_me(chaos, rows_of(chaos), {"woods": Wish.AVOID, "balance": Wish.AVOID}, told=told)
+    found = arrange_for_me(chaos, rows_of(chaos), {"woods": Wish.AVOID, "balance": Wish.AVOID}, progress=told)
     assert found and asked <= 3
 
 

@@ -240,9 +240,9 @@ def test_the_search_tells_of_its_progress_and_can_be_ended() -> None:
     need = [Need("beech", length, 33, 36, 12) for length in (650, 420, 310)]
     there = stock(*(lot(1200 + 110 * k, 120 + 7 * k, kind="plank") for k in range(8)))
     heard: list[tuple[float, int]] = []
-    cut(need, there, PLAIN, work=2, told=lambda share, best: heard.append((share, len(best.planks))) is None)
+    cut(need, there, PLAIN, work=2, progress=lambda share, best: heard.append((share, len(best.planks))) is None)
     assert heard and all(0 <= share <= 1 and planks for share, planks in heard)
-    ended = cut(need, there, PLAIN, work=20, told=lambda *_: False)
+    ended = cut(need, there, PLAIN, work=20, progress=lambda *_: False)
     sound(ended, PLAIN)  # whatever there is so far is a whole plan
 
 

@@ -153,7 +153,7 @@ def test_what_stands_in_the_way_is_said() -> None:
         Shop(),
         40,
         4 / 3,
-        told=lambda f: not heard.append(len(f)),
+        progress=lambda f: not heard.append(len(f)),
     )  # type: ignore[func-returns-value]
     assert "asks for 3 woods" in found[0].why and found[0].sim is None
     assert "no ash is large enough" in found[1].why and found[1].limit == "ash"

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from ..patterns.model import GRITS
+from ..patterns.model import GRITS, LEFT_TO_HOLD
 from ..plan.simulate import StageResult
 from ..shop import Shop
 from ..stages import (
@@ -108,7 +108,7 @@ def _flatten(r: StageResult, shop: Shop) -> Values:
 def _slices(r: StageResult, shop: Shop) -> Values:
     """As many slices for a board of 38 mm as a panel of this length gives, with a hand's breadth left to hold."""
     width = max(min(38.0 + 2 * shop.flatten_board, round(r.size[1] / 4)), 8.0)
-    count = max(int((r.size[1] - shop.squaring - 60) // (width + shop.kerf)), 1)
+    count = max(int((r.size[1] - shop.squaring - LEFT_TO_HOLD) // (width + shop.kerf)), 1)
     return {"slice": width, "count": count, "kerf": shop.kerf, "squaring": shop.squaring}
 
 

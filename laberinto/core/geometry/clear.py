@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..solid import GLUED, LEVEL, Bools, Cells, Floats, Ints, gaps, spread, starts
+from ..solid import GLUED, LEVEL, Bools, Cells, Floats, Ints, counts_of, indptr_of, spread
 from .contact import covered
 from .faces import Side
 from .overlap import Outlines, shared_areas
@@ -274,10 +274,10 @@ def _walls(piece: Cells) -> list[_Wall]:
             shown = seen(piece, frame, faces[bare])
             walls.append(_Wall.of(piece, shown.faces, shown.points @ frame[:2, [0, 2]], shown.ptr, side))
             continue
-        counts = gaps(ptr)
+        counts = counts_of(ptr)
         mine = bare.repeat(counts)
         points = piece.world()[vertex[mine]][:, [0, 2]]
-        walls.append(_Wall.of(piece, faces[bare], points, starts(counts[bare]), side))
+        walls.append(_Wall.of(piece, faces[bare], points, indptr_of(counts[bare]), side))
     piece.memo["walls"] = walls
     return walls
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..solid import Cells, Floats, Ints, cross, dot, gaps, pick, spread, starts
+from ..solid import Cells, Floats, Ints, counts_of, cross, dot, indptr_of, pick, spread
 from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import corners
 
@@ -76,7 +76,7 @@ def _planes(normal: Floats, offset: Floats, group: Ints) -> Ints:
     order = np.lexsort((offset, key))
     fresh = (np.diff(key[order]) != 0) | (np.diff(offset[order]) > COPLANAR)
     plane = np.empty(len(offset), np.int64)
-    plane[order] = starts(fresh)[: len(offset)]
+    plane[order] = indptr_of(fresh)[: len(offset)]
     return plane
 
 
@@ -96,9 +96,9 @@ def _flat(cells: Cells, faces: Ints, plane: Ints, basis: tuple[Floats, Floats]) 
     vertex, ptr = corners(cells, faces if len(each) == len(faces) else each)
     if len(each) < len(faces):
         which = np.searchsorted(each, faces)
-        counts = gaps(ptr)[which]
-        vertex, ptr = vertex[spread(ptr[which], counts)], starts(counts)
-    mine = plane.repeat(gaps(ptr))
+        counts = counts_of(ptr)[which]
+        vertex, ptr = vertex[spread(ptr[which], counts)], indptr_of(counts)
+    mine = plane.repeat(counts_of(ptr))
     points = pick(cells.world().T, vertex)
     flat = [dot(points, pick(axis, mine)) for axis in basis]
     return Outlines.of(np.stack(flat, axis=1), ptr)

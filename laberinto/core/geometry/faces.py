@@ -12,7 +12,7 @@ from typing import Any
 
 import numpy as np
 
-from ..solid import Cells, Floats, Ints, Plane, gaps, pick, split, starts
+from ..solid import Cells, Floats, Ints, Plane, counts_of, indptr_of, pick, split
 from .polygons import corners
 from .visibility import Seen, seen
 
@@ -92,8 +92,8 @@ class Face:
 
     def take(self, index: Ints) -> Face:
         """Only the polygons with these indices, in their order."""
-        lengths = gaps(self.ptr)[index]
-        ptr = starts(lengths)
+        lengths = counts_of(self.ptr)[index]
+        ptr = indptr_of(lengths)
         corner = np.repeat(self.ptr[:-1][index] - ptr[:-1], lengths) + np.arange(ptr[-1])
         return Face(
             self.points[corner], self.local[corner], ptr, self.strip[index], self.cell[index], self.block[index],
@@ -109,7 +109,7 @@ class Face:
 
     def owners(self) -> Ints:
         """The polygon of each corner, (k,)."""
-        return np.repeat(np.arange(len(self)), gaps(self.ptr))
+        return np.repeat(np.arange(len(self)), counts_of(self.ptr))
 
     def areas(self) -> Floats:
         """Area of each polygon in the picture, mm², (m,)."""
@@ -176,7 +176,7 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
     )
     away = base + third * (h / n_d)[:, None]
     points = shown.points - low
-    owner = m.repeat(gaps(shown.ptr))
+    owner = m.repeat(counts_of(shown.ptr))
     maps = np.concatenate([linear, away[:, :, None]], axis=2)
     local = carried_back(points, maps, shown.ptr)
     along = (h[owner] - (normal[a[owner], owner] * local[:, 0] + normal[b[owner], owner] * local[:, 1])) / n_d[owner]
@@ -191,7 +191,7 @@ def _project(cells: Cells, shown: Seen, frame: Floats) -> Face:
 
 def carried_back(points: Floats, maps: Floats, ptr: Ints) -> Floats:
     """Corners (k, 2) of polygons carried from the picture back into their strips, by the inverse of each one's map."""
-    owner = np.repeat(np.arange(len(maps)), gaps(ptr))
+    owner = np.repeat(np.arange(len(maps)), counts_of(ptr))
     (a, b, x), (c, d, y) = maps[owner].transpose(1, 2, 0)
     right, down = points[:, 0] - x, points[:, 1] - y
     det = a * d - b * c

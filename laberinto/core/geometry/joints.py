@@ -20,7 +20,7 @@ END_GRAIN = 0.7071
 
 
 @dataclass(frozen=True, slots=True)
-class Contacts:
+class PieceContacts:
     """Where the faces of two pieces touch, cell by cell: ``strips`` (k, 2) numbers of the strips that meet, ``areas``
     (k,) mm², ``faces`` (k, 2) the faces."""
 
@@ -38,7 +38,7 @@ class Row:
     along: Floats | None
 
     @cached_property
-    def contacts(self) -> dict[tuple[int, int], Contacts]:
+    def contacts(self) -> dict[tuple[int, int], PieceContacts]:
         """Those of each piece with the next, and of any further pair that touches, as mitred sides do round a core."""
         count = self.cells.pieces - 1
         found = self._touching(np.stack([np.arange(count), np.arange(1, count + 1)], axis=1), self.along)
@@ -46,7 +46,7 @@ class Row:
             found |= {pair: met for pair, met in self._touching(self._beyond(), None).items() if len(met.areas)}
         return found
 
-    def _touching(self, pairs: Ints, along: Floats | None) -> dict[tuple[int, int], Contacts]:
+    def _touching(self, pairs: Ints, along: Floats | None) -> dict[tuple[int, int], PieceContacts]:
         """The contacts of pairs of pieces (k, 2); ``along`` a direction only faces that look along it or back."""
         cells = self.cells
         cell = cells.cell_of_face()
@@ -63,7 +63,7 @@ class Row:
         strips, areas = cells.strip[cell[faces]], found.area[order]
         bounds = np.searchsorted(group[order], np.arange(len(pairs) + 1)).tolist()
         return {
-            (first, second): Contacts(strips[a:b], areas[a:b], faces[a:b])
+            (first, second): PieceContacts(strips[a:b], areas[a:b], faces[a:b])
             for (first, second), (a, b) in zip(pairs.tolist(), pairwise(bounds), strict=True)
         }
 
@@ -120,7 +120,7 @@ class Joint:
         return self.row.cells
 
     @property
-    def contacts(self) -> Contacts:
+    def contacts(self) -> PieceContacts:
         return self.row.contacts[self.first, self.second]
 
     @property

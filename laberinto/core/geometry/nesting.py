@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 import shapely
 
-from ..solid import GLUED, Cells, Floats, Ints, gaps
+from ..solid import GLUED, Cells, Floats, Ints, counts_of
 from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import areas, corners, overlaid
 
@@ -58,7 +58,7 @@ class _Shadows:
 
     def polygons(self, faces: Ints) -> Any:
         """The outlines as shapely polygons, one for each of ``faces``."""
-        rings = shapely.linearrings(self.points, indices=np.arange(len(self.ptr) - 1).repeat(gaps(self.ptr)))
+        rings = shapely.linearrings(self.points, indices=np.arange(len(self.ptr) - 1).repeat(counts_of(self.ptr)))
         shapes: Any = shapely.polygons(rings)
         return shapes[faces]
 

@@ -63,6 +63,6 @@ def hull(cells: Cells) -> Floats:
     outline = shapely.convex_hull(shapely.linestrings(np.column_stack([points.real, points.imag])))
     ring = _anticlockwise(shapely.get_coordinates(outline)[:-1])
     before, after = ring - np.roll(ring, 1, axis=0), np.roll(ring, -1, axis=0) - ring
-    turn = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
+    bend = before[:, 0] * after[:, 1] - before[:, 1] * after[:, 0]
     lengths = np.linalg.norm(before, axis=1) * np.linalg.norm(after, axis=1)
-    return np.asarray(ring[turn > 1e-6 * lengths])
+    return np.asarray(ring[bend > 1e-6 * lengths])

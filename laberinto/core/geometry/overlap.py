@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..solid import Floats, Ints, gaps, pick, spread
+from ..solid import Floats, Ints, counts_of, pick, spread
 
 ON_SIDE = 1e-9
 """A corner this near a side (mm) lies on it."""
@@ -38,7 +38,7 @@ class Outlines:
     @classmethod
     def of(cls, points: Floats, ptr: Ints) -> Outlines:
         """From corners (n, 2) in order, polygon i having ptr[i]:ptr[i+1]; clockwise ones are turned round."""
-        counts = gaps(ptr)
+        counts = counts_of(ptr)
         most = int(counts.max()) if len(counts) else 1
         k = np.arange(most)[:, None]
         flat = np.ascontiguousarray(points.T) if len(points) else np.zeros((2, 1))

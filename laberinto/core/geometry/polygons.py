@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from ..errors import GeometryError
-from ..solid import Cells, Floats, Ints, cross, dot, gaps, pick, starts
+from ..solid import Cells, Floats, Ints, counts_of, cross, dot, indptr_of, pick
 
 
 def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
@@ -35,7 +35,7 @@ def corners(cells: Cells, faces: Ints) -> tuple[Ints, Ints]:
     offset = points - pick(centre, owner)
     angle = np.arctan2(dot(offset, pick(v, owner)), dot(offset, pick(u, owner)))
     order = np.argsort(10.0 * owner + angle)  # one key sorts by face and then by angle
-    return start[order], starts(counts)
+    return start[order], indptr_of(counts)
 
 
 def areas(cells: Cells, vertex: Ints, ptr: Ints) -> Floats:
@@ -43,11 +43,11 @@ def areas(cells: Cells, vertex: Ints, ptr: Ints) -> Floats:
     if len(ptr) < 2:
         return np.zeros(0)
     points = pick(cells.verts, vertex)
-    points = points - np.repeat(pick(points, ptr[:-1]), gaps(ptr), axis=1)
+    points = points - np.repeat(pick(points, ptr[:-1]), counts_of(ptr), axis=1)
     nxt = np.arange(len(vertex)) + 1
     nxt[ptr[1:] - 1] = ptr[:-1]
-    turn = np.add.reduceat(cross(points, pick(points, nxt)), ptr[:-1], axis=1)
-    return np.asarray(np.sqrt(dot(turn, turn)) / 2)
+    twice = np.add.reduceat(cross(points, pick(points, nxt)), ptr[:-1], axis=1)
+    return np.asarray(np.sqrt(dot(twice, twice)) / 2)
 
 
 GRIDS = (1e-7, 1e-6, 1e-5)

@@ -86,7 +86,7 @@ def saw(piece: Cells, normal: Floats, start: float, widths: Sequence[float], ker
     slices, slab = cut.within(1, 2 * count)
     offcuts = (cut.of(0), cut.of(2 * count + 2))
     return Sawn(
-        slices.but(piece=slab // 2 - 1),
+        slices.replace(piece=slab // 2 - 1),
         tuple(end for end in offcuts if len(end)),
         float(cut.lost.sum()),
     )

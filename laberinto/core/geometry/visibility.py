@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 import shapely
 
-from ..solid import Cells, Floats, Ints, gaps, pick, starts
+from ..solid import Cells, Floats, Ints, counts_of, indptr_of, pick
 from .contact import covered
 from .overlap import Outlines, near_pairs, shared_areas
 from .polygons import areas, corners, overlaid
@@ -125,7 +125,9 @@ def _glued(cells: Cells, faces: Ints, away: Ints) -> Any:
 
 def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, normal: Floats, offset: Floats) -> Seen:
     """Every face less what hides it. ``normal`` (m, 3) in the picture's frame, ``offset`` (m,) along it."""
-    polygons: Any = shapely.polygons(shapely.linearrings(flat, indices=np.repeat(np.arange(len(faces)), gaps(ptr))))
+    polygons: Any = shapely.polygons(
+        shapely.linearrings(flat, indices=np.repeat(np.arange(len(faces)), counts_of(ptr)))
+    )
     hidden = np.flatnonzero(~flush)
     outlines = Outlines.of(flat, ptr)
     i, j = near_pairs(outlines.box[:, hidden], piece[hidden], outlines.box, piece)
@@ -138,7 +140,7 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
         return np.asarray((offset[face] - (normal[face, :2] * at).sum(axis=1)) / normal[face, 2])
 
     # most of what is hidden lies behind one face alone; that is plain from areas, and what it hides the other hides too
-    middle = np.add.reduceat(flat, ptr[:-1], axis=0) / gaps(ptr)[:, None]
+    middle = np.add.reduceat(flat, ptr[:-1], axis=0) / counts_of(ptr)[:, None]
     alone = common > shapely.area(polygons)[i] - LEAST_SEEN
     alone[alone] = depth(j[alone], middle[i[alone]]) > depth(i[alone], middle[i[alone]]) + NEARER
     gone = np.zeros(len(faces), bool)
@@ -164,7 +166,7 @@ def _clipped(faces: Ints, piece: Ints, flush: Any, flat: Floats, ptr: Ints, norm
             rings.append(ring)
     counts = np.array([len(ring) for ring in rings], np.int64)
     points = np.concatenate(rings) if rings else np.zeros((0, 2))
-    return Seen(faces[np.array(out_face, np.int64)], points, starts(counts))
+    return Seen(faces[np.array(out_face, np.int64)], points, indptr_of(counts))
 
 
 def _less(polygons: Any, face: Ints, shared: Any) -> tuple[list[int], list[list[Floats]]]:

@@ -47,13 +47,13 @@ def outlook(
     seed: int = 1,
     shop: Shop | None = None,
     most: int = MOST,
-    told: Callable[[int], bool] = lambda passes: True,
+    progress: Callable[[int], bool] = lambda passes: True,
 ) -> Outlook:
     """The plan as it is and with 1 to ``most`` passes more, as far as the wood survives them. ``worth`` is disorder ×
     the share of the face that is left: where it is highest, the next pass takes more board than it gives disorder.
 
-    ``told`` hears of each pass that is done and answers whether to go on. Raises LaberintoError where the plan itself
-    cannot be built or cut again.
+    ``progress`` hears of each pass that is done and answers whether to go on. Raises LaberintoError where the plan
+    itself cannot be built or cut again.
     """
     points: list[Point] = []
     end, made = "", plan
@@ -73,7 +73,7 @@ def outlook(
         first = points[0].size[0] * points[0].size[1] if points else face
         wood = sum(sim.waste().values()) / sim.milled
         points.append(Point(passes, made, sim, effort(sim), found, wood, mess, mess * face / first))
-        if not told(passes):
+        if not progress(passes):
             break
     best = max(points, key=lambda point: (point.worth, -point.passes)).passes
     return Outlook(tuple(points), best, end)

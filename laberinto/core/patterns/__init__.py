@@ -11,16 +11,16 @@ from .framed import Framed
 from .hollowed import Hollowed
 from .model import Family, Truth
 from .picture import Pictured
-from .rhombus import Rhombuses
 from .rings import RingChevron
 from .round import Round
 from .stairs import Stairs
+from .tumbling import Tumbling
 from .weave import Weave
 
 FAMILIES: dict[str, type[Family]] = {
     family.key: family
     for family in (
-        Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Rhombuses, Weave, Diamonds, MitredChevron, Chaos,
+        Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Tumbling, Weave, Diamonds, MitredChevron, Chaos,
         Framed, Round, Hollowed, Pictured,
     )
 }  # fmt: skip

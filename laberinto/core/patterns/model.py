@@ -17,7 +17,7 @@ from ..stages.crosscut import length_needed
 from ..stages.mill import LONGEST_STRIP
 from ..validation import checked
 
-HOLD = 60.0
+LEFT_TO_HOLD = 60.0
 """Remainder left on a panel so that the last slice can still be held, mm."""
 
 GRITS = (80, 120, 180, 220, 320, 400)
@@ -129,7 +129,7 @@ class Family(BaseModel):
 
     def panel_for(self, slices: int) -> float:
         """Shortest panel that yields the slices and leaves enough to hold, rounded up to 5 mm."""
-        return -(-(length_needed(self.squaring, slices, self.slice, self.kerf) + HOLD) // 5) * 5.0
+        return -(-(length_needed(self.squaring, slices, self.slice, self.kerf) + LEFT_TO_HOLD) // 5) * 5.0
 
     def check(self) -> None:
         """Raise InputError, with the number that would work, where these cannot make the pattern."""
@@ -158,7 +158,7 @@ class Family(BaseModel):
         """Raise InputError where strips would be longer than any that are milled."""
         if longest > LONGEST_STRIP:
             along = self.handles.along
-            fit = int(getattr(self, along) * (LONGEST_STRIP - 2 * HOLD) / longest) if along else 0
+            fit = int(getattr(self, along) * (LONGEST_STRIP - 2 * LEFT_TO_HOLD) / longest) if along else 0
             cure = f"Take {fit} {self._label(along).lower()} or fewer, or plan" if fit else "Plan"
             raise InputError(
                 f"That takes strips of {{longest}}, longer than the {{most}} milled at most. {cure} a thinner board.",

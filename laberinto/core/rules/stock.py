@@ -11,10 +11,10 @@ from ..shop import Shop
 from ..stages import Crosscut, Flatten, Method, Mill, Profile, Rip, Trim
 from .model import Check, Remedy, Severity, Show
 
-HOLD = 50.0
+LEAST_TO_HOLD = 50.0
 """Least remainder (mm) to hold at the last cut."""
 
-LONG = 3 * HOLD
+LONG = 3 * LEAST_TO_HOLD
 """A slice this long (mm) is itself what one holds."""
 
 MUCH, MUCH_SHARE = 100.0, 0.2
@@ -50,11 +50,11 @@ def short_remainder(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
             continue
         left = _left(sim, stage)
         held = max(left, stage.slice if left < 0.05 else 0.0)  # the last slice itself, where nothing is left behind it
-        if held < HOLD and stage.slice < LONG:
+        if held < LEAST_TO_HOLD and stage.slice < LONG:
             yield Check(
                 Severity.CAUTION, stage.id,
                 f"Only {show(left)} of the panel is left behind the last cut, too short to hold safely.",
-                f"Make the panel {show(HOLD - left)} longer, or cut one slice less.",
+                f"Make the panel {show(LEAST_TO_HOLD - left)} longer, or cut one slice less.",
             )  # fmt: skip
 
 
@@ -68,8 +68,8 @@ def long_remainder(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
             continue  # what is left is used
         left = _left(sim, stage)
         length = float(sim.taken(stage.sources[0]).cells.piece_sizes()[:, 1].min())
-        if left > MUCH + HOLD and left > MUCH_SHARE * length:
-            more = int((left - HOLD) // (stage.slice + stage.kerf))
+        if left > MUCH + LEAST_TO_HOLD and left > MUCH_SHARE * length:
+            more = int((left - LEAST_TO_HOLD) // (stage.slice + stage.kerf))
             yield Check(
                 Severity.NOTE, stage.id,
                 f"{show(left)} of {show(length)} are left behind the last cut, much more than it takes to hold.",

@@ -142,13 +142,13 @@ def _why(limit: str) -> str:
 
 def all_largest(
     families: Iterable[type[Family]], lots: Sequence[tuple[Lot, int]], shop: Shop, thickness: float, ratio: float,
-    told: Callable[[list[Largest]], bool] | None = None,
+    progress: Callable[[list[Largest]], bool] | None = None,
 ) -> list[Largest]:  # fmt: skip
-    """Every family's largest board; ``told`` hears of each and may end it by answering False."""
+    """Every family's largest board; ``progress`` hears of each and may end it by answering False."""
     out: list[Largest] = []
     for family in families:
         out.append(largest(family, lots, shop, thickness, ratio))
-        if told is not None and not told(out):
+        if progress is not None and not progress(out):
             break
     return out
 

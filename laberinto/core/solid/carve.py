@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import TooManyCellsError
-from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, join, spread, starts
+from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, indptr_of, join, spread
 from .split import split_each
 
 
@@ -128,7 +128,7 @@ def _relevant(cells: Cells, tools: Sequence[Tool], turn: Ints) -> tuple[Floats, 
     for number in np.unique(turn).tolist():
         mine, tool = np.flatnonzero(turn == number), tools[number]
         counts = first[mine + 1] - first[mine]
-        start = starts(counts)
+        start = indptr_of(counts)
         height = points[spread(first[mine], counts)] @ tool.normals.T - tool.offsets
         beyond = np.maximum.reduceat(height, start[:-1], axis=0) > ON_PLANE
         order = np.argsort(~beyond, axis=1, kind="stable")[:, : max(int(beyond.sum(axis=1).max()), 1)]

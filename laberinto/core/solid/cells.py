@@ -52,7 +52,7 @@ def cross(a: Floats, b: Floats) -> Floats:
     return out
 
 
-def gaps(ptr: Ints) -> Ints:
+def counts_of(ptr: Ints) -> Ints:
     """How many entries each cell has in CSR order; np.diff takes ten times as long for short pointers."""
     return ptr[1:] - ptr[:-1]
 
@@ -132,14 +132,14 @@ class Cells:
     def _owners(self, what: str, ptr: Ints) -> Ints:
         key = f"cell of {what}"
         if key not in self.memo:
-            self.memo[key] = np.arange(len(self)).repeat(gaps(ptr))
+            self.memo[key] = np.arange(len(self)).repeat(counts_of(ptr))
         owners: Ints = self.memo[key]
         return owners
 
     def world(self) -> Floats:
         """All vertices where they lie at the bench, (nv, 3); each coordinate lies side by side in memory."""
         if "world" not in self.memo:
-            counts = gaps(self.vptr)
+            counts = counts_of(self.vptr)
             self.memo["world"] = (self._turn(self.verts, counts) + self.move.T.repeat(counts, axis=1)).T
         world: Floats = self.memo["world"]
         return world
@@ -152,7 +152,7 @@ class Cells:
     def world_planes(self) -> tuple[Floats, Floats]:
         """Outward normals (nf, 3) and offsets (nf,) of all faces in world coordinates."""
         if "normals" not in self.memo:
-            counts = gaps(self.fptr)
+            counts = counts_of(self.fptr)
             normals = self._turn(self.faces[:3], counts)
             self.memo["offsets"] = self.faces[3] + dot(normals, self.move.T.repeat(counts, axis=1))
             self.memo["normals"] = normals.T
@@ -172,7 +172,7 @@ class Cells:
     def _marked(self, faces: Ints | slice, value: float) -> Cells:
         marked = self.faces.copy()
         marked[GLUED, faces] = value
-        return self._where_they_lie(self.but(faces=marked))
+        return self._where_they_lie(self.replace(faces=marked))
 
     def _where_they_lie(self, other: Cells) -> Cells:
         """The other, which has the same corners and planes, with what is known of these."""
@@ -200,7 +200,7 @@ class Cells:
         (vi, vptr, vshift), (fi, fptr, fshift), (ei, eptr, _) = (
             _gather(ptr, index) for ptr in (self.vptr, self.fptr, self.eptr)
         )
-        edges, counts = pick(self.edges, ei), gaps(eptr)
+        edges, counts = pick(self.edges, ei), counts_of(eptr)
         edges[:2] += vshift.repeat(counts)
         edges[2:] += fshift.repeat(counts)
         out = Cells(
@@ -217,7 +217,7 @@ class Cells:
         if number == 0 and self.pieces == 1:
             return self
         part = self.take(self.piece == number)
-        return part.but(piece=np.zeros(len(part), np.int64))
+        return part.replace(piece=np.zeros(len(part), np.int64))
 
     def as_piece(self, number: int) -> Cells:
         """All cells as one piece with this number."""
@@ -225,7 +225,7 @@ class Cells:
 
     def regrouped(self, piece: Ints) -> Cells:
         """The cells where they lie, of other pieces (n,)."""
-        return self._where_they_lie(self.but(piece=piece))
+        return self._where_they_lie(self.replace(piece=piece))
 
     def renumbered(self, by: int) -> Cells:
         """Pieces numbered ``by`` higher."""
@@ -233,9 +233,9 @@ class Cells:
 
     def turned(self, matrix: Floats) -> Cells:
         """All cells turned about the world's origin by a (3, 3) rotation."""
-        return self.but(rot=matrix @ self.rot, move=self.move @ matrix.T)
+        return self.replace(rot=matrix @ self.rot, move=self.move @ matrix.T)
 
-    def but(
+    def replace(
         self, *, verts: Floats | None = None, faces: Floats | None = None, edges: Ints | None = None,
         rot: Floats | None = None, move: Floats | None = None, piece: Ints | None = None, known: Floats | None = None,
     ) -> Cells:  # fmt: skip
@@ -252,13 +252,13 @@ class Cells:
         shift = np.broadcast_to(np.asarray(by, float), self.move.shape)
         if not shift.any():
             return self
-        out = self.but(move=self.move + shift)
+        out = self.replace(move=self.move + shift)
         # what is known of where they lay moves along; turning it out anew costs more
         if "world" in self.memo:
-            out.memo["world"] = (self.memo["world"].T + shift.T.repeat(gaps(self.vptr), axis=1)).T
+            out.memo["world"] = (self.memo["world"].T + shift.T.repeat(counts_of(self.vptr), axis=1)).T
         if "normals" in self.memo:
             normals = out.memo["normals"] = self.memo["normals"]
-            along = dot(normals.T, shift.T.repeat(gaps(self.fptr), axis=1))
+            along = dot(normals.T, shift.T.repeat(counts_of(self.fptr), axis=1))
             out.memo["offsets"] = self.memo["offsets"] + along
         if "bounds" in self.memo:
             out.memo["bounds"] = tuple(bound + shift for bound in self.memo["bounds"])
@@ -308,7 +308,7 @@ class Cells:
     def turned_each(self, matrices: Floats) -> Cells:
         """Each piece turned about the origin by its row of (pieces, 3, 3) rotations."""
         mine = matrices[self.piece]
-        return self.but(rot=mine @ self.rot, move=np.einsum("cij,cj->ci", mine, self.move))
+        return self.replace(rot=mine @ self.rot, move=np.einsum("cij,cj->ci", mine, self.move))
 
     def at_origin(self) -> Cells:
         """Moved so that the box round all cells starts at the origin."""
@@ -385,7 +385,7 @@ def swept(p: Floats, q: Floats, d: Floats, e: Floats) -> Floats:
     return (turn(p, q) + (turn(p, e) + turn(d, q)) / 2 + turn(d, e) / 3) / 2
 
 
-def starts(counts: Ints) -> Ints:
+def indptr_of(counts: Ints) -> Ints:
     """CSR pointer of runs with these lengths, (n+1,)."""
     out = np.zeros(len(counts) + 1, np.int64)
     counts.cumsum(out=out[1:])
@@ -394,7 +394,7 @@ def starts(counts: Ints) -> Ints:
 
 def spread(start: Ints, counts: Ints) -> Ints:
     """All positions start, start + 1, … of runs with these starts and lengths, one run behind the other."""
-    ptr = starts(counts)
+    ptr = indptr_of(counts)
     return np.asarray(np.arange(ptr[-1]) + (start - ptr[:-1]).repeat(counts))
 
 
@@ -403,7 +403,7 @@ def _gather(ptr: Ints, index: Ints) -> tuple[Ints, Ints, Ints]:
     move."""
     first = ptr[index]
     counts = ptr[index + 1] - first
-    new = starts(counts)
+    new = indptr_of(counts)
     shift = new[:-1] - first
     return np.arange(new[-1]) - shift.repeat(counts), new, shift
 
@@ -434,9 +434,9 @@ class _Run:
     def of(cls, ptr: Ints, which: Ints | None, start: int) -> _Run:
         """Of the cells with these positions, or all, laid out from ``start`` on."""
         if which is None:
-            return cls(None, start, start + int(ptr[-1]), gaps(ptr), np.full(len(ptr) - 1, start))
+            return cls(None, start, start + int(ptr[-1]), counts_of(ptr), np.full(len(ptr) - 1, start))
         source, new, shift = _gather(ptr, which)
-        return cls(source, start, start + int(new[-1]), gaps(new), shift + start)
+        return cls(source, start, start + int(new[-1]), counts_of(new), shift + start)
 
     def copy(self, array: NDArray[Number], out: NDArray[Number]) -> None:
         """Columns of one set's array (k, n) to where they lie now."""
@@ -482,7 +482,7 @@ def gathered(parts: Sequence[tuple[Cells, Ints | None]]) -> Cells:
     for v, f, e in zip(vruns, fruns, eruns, strict=True):
         edges[:2, e.start : e.end] += v.shift.repeat(e.counts)
         edges[2:, e.start : e.end] += f.shift.repeat(e.counts)
-    vptr, fptr, eptr = (starts(np.concatenate([run.counts for run in runs])) for runs in (vruns, fruns, eruns))
+    vptr, fptr, eptr = (indptr_of(np.concatenate([run.counts for run in runs])) for runs in (vruns, fruns, eruns))
     out = Cells(
         copied([cells.verts for cells in every], vruns), copied([cells.faces for cells in every], fruns), edges,
         vptr, fptr, eptr,

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from ..errors import GeometryError
-from .cells import Bools, Cells, Floats, Ints, pick, starts
+from .cells import Bools, Cells, Floats, Ints, indptr_of, pick
 
 
 def packed(
@@ -26,7 +26,7 @@ def packed(
     edges = pick(edges, owner_e.argsort(kind="stable"))
     return Cells(
         pick(verts, v_order), pick(faces, f_order), np.concatenate([v_map[edges[:2]], f_map[edges[2:]]]),
-        vptr, fptr, starts(np.bincount(owner_e, minlength=n)),
+        vptr, fptr, indptr_of(np.bincount(owner_e, minlength=n)),
         cells.rot[source], cells.move[source], cells.strip[source], cells.piece[source], np.full(n, np.nan),
     )  # fmt: skip
 
@@ -37,4 +37,4 @@ def _compact(used: Bools, owner: Ints, n: int) -> tuple[Ints, Ints, Ints]:
     index = index[owner[index].argsort(kind="stable")]
     mapping = np.full(len(used), -1, np.int64)
     mapping[index] = np.arange(len(index))
-    return index, starts(np.bincount(owner[index], minlength=n)), mapping
+    return index, indptr_of(np.bincount(owner[index], minlength=n)), mapping

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, dot, gaps, pick, swept
+from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, counts_of, dot, pick, swept
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +37,7 @@ def planed(
     ``middle`` is that of what is kept, one less and one more are on the planes.
     """
     height = flat[2]
-    counts, cell = gaps(cells.vptr), cells.cell_of_vertex()
+    counts, cell = counts_of(cells.vptr), cells.cell_of_vertex()
     met = cut.repeat(counts)
     under, over = met & (code < middle - 1), met & (code > middle + 1)
     off = under | over
@@ -82,7 +82,7 @@ def planed(
     run[:, moving] = slide(flat[:2])
     rim = np.flatnonzero(off[v0] & off[v1] & (under[v0] == under[v1]))
     gone = _wedges(cells, local, flat, run, rim, under, lower, upper)
-    sides = gaps(cells.fptr)
+    sides = counts_of(cells.fptr)
     faces = cells.faces.copy()
     touched = np.flatnonzero(fits.repeat(sides))
     mine = cells.cell_of_face()[touched]
@@ -90,7 +90,7 @@ def planed(
     by = upper[mine] * (facing > LEVEL) + lower[mine] * (facing < -LEVEL)
     faces[3, touched] -= by
     faces[GLUED, touched[by > 0]] = 0.0
-    out = cells.but(verts=slid(cells.verts), faces=faces, known=np.where(fits, np.nan, cells.known))
+    out = cells.replace(verts=slid(cells.verts), faces=faces, known=np.where(fits, np.nan, cells.known))
     # no face turns, so where all lies now need not be worked out anew
     if "world" in cells.memo:
         out.memo["world"] = slid(cells.memo["world"].T).T

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, dot, gaps, pick, spread, turn
+from .cells import GLUED, LEVEL, ON_PLANE, Bools, Cells, Floats, Ints, counts_of, dot, pick, spread, turn
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +34,7 @@ class Prisms:
         """Which cells are prisms, and those. ``local`` (3, n) is the normal in each strip's frame; ``flat`` (3, nv)
         where corners lie along two directions square to it and, last, along it, as right-handed axes."""
         height = flat[2]
-        start, counts = cells.vptr[:-1], gaps(cells.vptr)
+        start, counts = cells.vptr[:-1], counts_of(cells.vptr)
         floor, ceiling = np.minimum.reduceat(height, start), np.maximum.reduceat(height, start)
         rising = height[cells.edges[1]] - height[cells.edges[0]]
         edge = np.flatnonzero(np.abs(rising) > ON_PLANE)
@@ -88,7 +88,7 @@ class Prisms:
         low, high = np.maximum(low, floor), np.minimum(high, ceiling)
         out = cells.take(source)
         at_ceiling, across = self.at_ceiling, self.across
-        counts, sides = gaps(out.vptr), gaps(out.fptr)
+        counts, sides = counts_of(out.vptr), counts_of(out.fptr)
         if out is not cells:
             vertex = spread(cells.vptr[source], counts)
             at_ceiling, across = at_ceiling[vertex], pick(across, vertex)
@@ -101,4 +101,4 @@ class Prisms:
         by = (facing > LEVEL) * (high - ceiling).repeat(sides) - (facing < -LEVEL) * (low - floor).repeat(sides)
         faces[3] += by
         faces[GLUED, by != 0] = 0.0
-        return out.but(verts=out.verts + share * across, faces=faces, known=volume)
+        return out.replace(verts=out.verts + share * across, faces=faces, known=volume)

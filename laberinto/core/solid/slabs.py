@@ -21,8 +21,8 @@ from .cells import (
     Floats,
     Ints,
     axes,
+    counts_of,
     dot,
-    gaps,
     gathered,
     pick,
     spread,
@@ -81,7 +81,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
     if not len(cells):
         return Slabs([(cells, None)], [np.zeros(0, np.int64)], np.zeros(count))
     local = np.einsum("cij,i->jc", cells.rot, normal)
-    counts = gaps(cells.vptr)
+    counts = counts_of(cells.vptr)
     flat = axes(normal) @ cells.world().T
     height = flat[2]
     code = np.searchsorted(boundaries, height - ON_PLANE) + np.searchsorted(boundaries, height + ON_PLANE)
@@ -121,7 +121,7 @@ def slabs(cells: Cells, normal: Floats, boundaries: Floats, keep: Ints | None = 
         if prisms is not None:
             out.add(*_of_prisms(prisms, boundaries, low[which[fits]], high[which[fits]], wanted))
         if not fits.all():
-            which, mine = which[~fits], mine[np.repeat(~fits, gaps(part.vptr))]
+            which, mine = which[~fits], mine[np.repeat(~fits, counts_of(part.vptr))]
             out.add(*Slicing.of(
                 part.take(~fits), local[:, which], boundaries, pick(flat, mine), code[mine], low[which], high[which]
             ).slices(wanted))  # fmt: skip

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import GeometryError
-from .cells import GLUED, Bools, Cells, Floats, Ints, edge_volumes, gaps, pick, spread, starts, swept
+from .cells import GLUED, Bools, Cells, Floats, Ints, counts_of, edge_volumes, indptr_of, pick, spread, swept
 from .pack import packed
 
 
@@ -55,7 +55,7 @@ class Slicing:
         falling = np.flatnonzero(code[edges[0]] > code[edges[1]])
         edges = edges.copy()
         edges[:, falling] = pick(edges[[1, 0, 3, 2]], falling)  # walked the other way, left is right
-        return cls(cells.but(edges=edges), local, boundaries, flat, code, low, high, starts(high - low + 1))
+        return cls(cells.replace(edges=edges), local, boundaries, flat, code, low, high, indptr_of(high - low + 1))
 
     @property
     def slot_of_slab(self) -> Ints:
@@ -77,8 +77,8 @@ class Slicing:
         number[kept] = np.arange(len(kept))
         source, slab = source[kept], slab[kept]
         # every cell has room for all corners of the one it was cut from, and for its faces and two caps
-        nv, nf = gaps(cells.vptr)[source], gaps(cells.fptr)[source] + 2
-        vbase, fbase = starts(nv), starts(nf)
+        nv, nf = counts_of(cells.vptr)[source], counts_of(cells.fptr)[source] + 2
+        vbase, fbase = indptr_of(nv), indptr_of(nf)
         edges, owner = self._edges(number, vbase, fbase, made, caps)
         verts = np.concatenate(
             [pick(cells.verts, spread(cells.vptr[source], nv)), made.of(cells, cells.verts).repeat(2, axis=1)], axis=1
@@ -94,7 +94,7 @@ class Slicing:
             source, slab, volume = source[built], slab[built], volume[built]
             edges, owner, owner_v, owner_f = pick(edges, mine), rank[owner[mine]], rank[owner_v], rank[owner_f]
         out = packed(cells, source, verts, faces, edges, owner_v, owner_f, owner)
-        return out.but(known=volume), slab, lost
+        return out.replace(known=volume), slab, lost
 
     def _clear(self, source: Ints, slab: Ints) -> Bools:
         """Which slabs of which cells lie between two boundaries with no corner within or on either."""
@@ -162,7 +162,7 @@ class Slicing:
         begin = (c0[run] + 1) >> 1
         count = (c1[run] >> 1) - begin + 1
         inst = number[spread(self.slot_of_slab[self.cells.cell_of_edge()[run]] + begin, count)]
-        ptr = starts(count)
+        ptr = indptr_of(count)
         crossing = 2 * spread(made.start[run], count) + vbase[-1]  # the one at the upper end
         first, last = ptr[:-1], ptr[1:] - 1
         out = np.stack([crossing - 1, crossing, *(fbase[inst] + side[run].repeat(count) for side in f)])
@@ -226,7 +226,7 @@ class Slicing:
         point = np.concatenate([len(code) + np.arange(len(made.edge)), v1[touching]])
         first = (face_low + 1) >> 1  # the lowest boundary that a face reaches to both sides of
         count = np.maximum((face_high >> 1) - first, 0)
-        base = starts(count)
+        base = indptr_of(count)
         shift = base[:-1] - first
         level = 2 * j + 1
         found = []
@@ -287,7 +287,7 @@ class _Points:
         below = cut.slot_of_slab[cells.cell_of_edge()[edge]] + boundary
         owner = below.repeat(2)
         owner[1::2] += 1
-        return cls(edge, boundary, starts(count)[:-1], share, owner)
+        return cls(edge, boundary, indptr_of(count)[:-1], share, owner)
 
     def of(self, cells: Cells, corners: Floats) -> Floats:
         """Where the crossings are in the coordinates of the ``corners`` (m, nv), (m, k)."""

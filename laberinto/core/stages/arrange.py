@@ -134,6 +134,6 @@ class Arrange(Stage):
         rows = self.rows(counts)
         row_of = np.zeros(len(rows), np.int64)
         row_of[[number - 1 for number, _ in rows]] = np.arange(len(rows))
-        cells = slices.but(piece=row_of[slices.piece])
+        cells = slices.replace(piece=row_of[slices.piece])
         laid = cells.turned_each(np.stack([lie.turn.matrix for _, lie in rows])).settled()
         return Outcome(Pieces(laid), turns=tuple(lie.value for _, lie in rows))

@@ -197,5 +197,5 @@ def _picked(pools: Mapping[str, Pieces], chosen: list[tuple[str, int]]) -> Cells
         mine = [(at, number_) for at, (source, number_) in enumerate(chosen) if source == name]
         position[[number_ for _, number_ in mine]] = [at for at, _ in mine]
         numbers = position[pool.cells.piece]
-        parts.append(pool.cells.but(piece=numbers).take(numbers >= 0))
+        parts.append(pool.cells.replace(piece=numbers).take(numbers >= 0))
     return join(parts)

@@ -146,5 +146,5 @@ class Mill(Stage):
         turns = np.stack([spec.turned.turn.matrix for spec in laid_out])
         cells = boxes(sizes, np.array([s.number for s in strips]))
         # a half turn about the strip's middle, so that each piece stays with its corner at the origin
-        cells = cells.but(rot=turns, move=sizes / 2 - np.einsum("nij,nj->ni", turns, sizes / 2))
+        cells = cells.replace(rot=turns, move=sizes / 2 - np.einsum("nij,nj->ni", turns, sizes / 2))
         return Outcome(Pieces(cells), strips=tuple(strips))

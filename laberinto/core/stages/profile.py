@@ -95,13 +95,13 @@ class Profile(Stage):
                 cut = slabs(some, normal, np.array([offset, offset + self.kerf]), np.array([0, 2]))
                 some, offcut = cut.of(0), cut.of(2)
                 kerf += float(cut.lost.sum())
-                offcuts.append(offcut.but(piece=offcut.piece * self.sides + side))
+                offcuts.append(offcut.replace(piece=offcut.piece * self.sides + side))
             if not len(some):
                 raise StageError(self.id, "This section lies outside the wood.", "Move its corners.", "points")
             kept.append(some.turned(self._rest(corners)))
         left = join(offcuts)
         if len(left):
-            left = left.but(piece=np.unique(left.piece, return_inverse=True)[1]).settled()
+            left = left.replace(piece=np.unique(left.piece, return_inverse=True)[1]).settled()
         return Outcome(Pieces(join(kept).settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
     def _corners(self, piece: Cells) -> Floats:

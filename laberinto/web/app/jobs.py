@@ -40,7 +40,7 @@ def cut_alone(plan: Plan) -> None:
             attempt(plan)
 
 
-def cut_ahead(plans: Iterable[Plan]) -> None:
+def warm_cells(plans: Iterable[Plan]) -> None:
     """Act out plans that will be asked for in a moment, in their order, while the page that will ask still loads."""
 
     def cut() -> None:

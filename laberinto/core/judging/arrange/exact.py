@@ -59,13 +59,13 @@ def best_path(
     *,
     work: float = 8.0,
     seed: int = 1,
-    told: Callable[[Found], bool] = lambda found: True,
+    progress: Callable[[Found], bool] = lambda found: True,
 ) -> Found:
     """The order and lies of n slices with the least sum of ``cost`` (n, 4, n, 4) over neighbours.
 
-    ``start`` is an arrangement to begin from; ``locked`` keeps rows (from 0) as they are in it. ``told`` hears of every
-    better one and answers whether to go on. So much ``work`` is done, in the solver's own measure: the
-    same seed gives the same answer on any machine.
+    ``start`` is an arrangement to begin from; ``locked`` keeps rows (from 0) as they are in it. ``progress`` hears of
+    every better one and answers whether to go on. So much ``work`` is done, in the solver's own measure: the same seed
+    gives the same answer on any machine.
     """
     from ortools.sat.python import cp_model  # takes a while to load, and only a search needs it
 
@@ -79,7 +79,7 @@ def best_path(
     class Watch(cp_model.CpSolverSolutionCallback):
         def on_solution_callback(self) -> None:
             found = Found(problem.rows(self.value), self.objective_value / SCALE, self.best_objective_bound / SCALE)
-            if not told(found):
+            if not progress(found):
                 self.stop_search()
 
     status = solver.solve(problem.model, Watch())

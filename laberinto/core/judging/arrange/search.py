@@ -116,26 +116,26 @@ def arrange_for_me(
     seed: int = 1,
     work: float = 8.0,
     steps: int = STEPS,
-    told: Callable[[Progress], bool] = lambda progress: True,
+    progress: Callable[[Progress], bool] = lambda progress: True,
 ) -> list[Candidate]:
     """The best arrangement under the wishes and up to two that differ from it, best first. ``locked`` keeps rows (from
-    0) as they are; ``told`` hears how it goes and answers whether to go on."""
+    0) as they are; ``progress`` hears how it goes and answers whether to go on."""
     locked = dict(locked or {})
     board = Board(sim, arrange, wishes)
     start = tuple(arrange.rows(sim.slices(arrange.id)))
     pool = _Pool(Candidate(start, board.total(start)))
-    going, bound = told(Progress(0.0, pool.best)), None
+    going, bound = progress(Progress(0.0, pool.best)), None
     if going and wanted(NEIGHBOURS, wishes):
-        going, bound = _exact(board, pool, start, locked, seed, work, told)
+        going, bound = _exact(board, pool, start, locked, seed, work, progress)
     if going:  # with neighbours alone only for a few more to choose from
-        _anneal(board, pool, locked, seed, steps if board.faced or not board.alike else FILLING, told)
+        _anneal(board, pool, locked, seed, steps if board.faced or not board.alike else FILLING, progress)
     pool.bounded(bound)
     return pool.candidates()
 
 
 def _exact(
     board: Board, pool: _Pool, start: tuple[Row, ...], locked: Mapping[int, Row], seed: int, work: float,
-    told: Callable[[Progress], bool],
+    progress: Callable[[Progress], bool],
 ) -> tuple[bool, float | None]:  # fmt: skip
     """Whether to go on, and the least that any arrangement costs where that is known."""
     going = True
@@ -143,7 +143,7 @@ def _exact(
     def heard(rows: tuple[Row, ...], bound: float | None) -> bool:
         nonlocal going
         pool.add(Candidate(rows, board.total(rows), bound))
-        going = told(Progress(0.5 if board.faced else 0.9, pool.best))
+        going = progress(Progress(0.5 if board.faced else 0.9, pool.best))
         return going
 
     def bound_of(found: Found) -> float | None:
@@ -156,7 +156,7 @@ def _exact(
 
     found = best_path(
         board.cost, start, locked, work=work, seed=seed,
-        told=lambda found: heard(found.rows, bound_of(found)),
+        progress=lambda found: heard(found.rows, bound_of(found)),
     )  # fmt: skip
     if going:
         heard(found.rows, bound_of(found))
@@ -164,7 +164,7 @@ def _exact(
 
 
 def _anneal(
-    board: Board, pool: _Pool, locked: Mapping[int, Row], seed: int, steps: int, told: Callable[[Progress], bool]
+    board: Board, pool: _Pool, locked: Mapping[int, Row], seed: int, steps: int, progress: Callable[[Progress], bool]
 ) -> None:
     rng = np.random.default_rng(seed)
     rows, cost = list(pool.best.rows), pool.best.cost
@@ -179,7 +179,7 @@ def _anneal(
         if other <= cost or rng.random() < math.exp((cost - other) / heat):
             rows, cost = trial, other
             pool.add(Candidate(tuple(rows), cost))
-        if step % 25 == 0 and not told(Progress(0.5 + 0.5 * step / steps, pool.best)):
+        if step % 25 == 0 and not progress(Progress(0.5 + 0.5 * step / steps, pool.best)):
             return
 
 

@@ -15,7 +15,7 @@ from .master import Cutting, counted
 from .model import NEAR
 from .rooms import Choice, Room, Task
 
-Told = Callable[[list[Cutting], float], bool]
+Progress = Callable[[list[Cutting], float], bool]
 """Called with every better plan and the bound; False ends the search."""
 
 
@@ -99,14 +99,14 @@ class Program:
             for way, taken in enumerate(self.taken[number]):
                 self.model.add_hint(taken, begun.get(number) == way)
 
-    def solve(self, work: float, least: float, told: Told, workers: int) -> tuple[list[Cutting] | None, float]:
+    def solve(self, work: float, least: float, progress: Progress, workers: int) -> tuple[list[Cutting] | None, float]:
         """The best plan found (None where none was) and the bound; ``least`` is a bound known before."""
         if least > 0:
             self.model.add(self.objective >= int(least * (1 - 1e-7)))
         solver = counted(cp_model.CpSolver(), work, workers)
         solver.parameters.linearization_level = 2
         solver.parameters.relative_gap_limit = NEAR
-        status = solver.solve(self.model, _Watch(self, told))
+        status = solver.solve(self.model, _Watch(self, progress))
         if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
             return None, 0.0
         return self.plan(solver.value), solver.best_objective_bound
@@ -133,10 +133,10 @@ class Program:
 class _Watch(cp_model.CpSolverSolutionCallback):
     """Tells of every better plan, and ends the search when told to."""
 
-    def __init__(self, program: Program, told: Told) -> None:
+    def __init__(self, program: Program, progress: Progress) -> None:
         super().__init__()
-        self.program, self.told = program, told
+        self.program, self.progress = program, progress
 
     def on_solution_callback(self) -> None:
-        if not self.told(self.program.plan(self.value), self.best_objective_bound):
+        if not self.progress(self.program.plan(self.value), self.best_objective_bound):
             self.stop_search()

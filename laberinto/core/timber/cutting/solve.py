@@ -13,7 +13,7 @@ from .master import Cutting, chosen, relax
 from .model import NEAR, Aim, CutPlan, Piece, PlankCut, Rest, Saw, Section, Stock
 from .rooms import Room, Task
 
-Told = Callable[[float, CutPlan], bool]
+Progress = Callable[[float, CutPlan], bool]
 """Called with the share of the woods that are done and the best plan so far; False ends the search."""
 
 LOOKS = 40_000_000
@@ -22,7 +22,7 @@ LOOKS = 40_000_000
 
 def cut(
     needs: Sequence[Need], stock: Sequence[Stock], saw: Saw | None = None, aim: Aim = Aim.LEAST_WASTE, *,
-    work: float = 5.0, told: Told | None = None, workers: int = 8,
+    work: float = 5.0, progress: Progress | None = None, workers: int = 8,
 ) -> CutPlan:  # fmt: skip
     """The best plan found with so much ``work``, of which a unit is about a second on a quiet machine; strips that find
     no wood are in ``short``."""
@@ -36,7 +36,7 @@ def cut(
         reached = sum(counts[before] for before in woods[:number]) / sum(counts.values())
 
         def tell(part: _Part, over: float = reached + share / 2, before: Sequence[_Part] = tuple(done)) -> bool:
-            return told is None or told(over, _joined(needs, [*before, part]))
+            return progress is None or progress(over, _joined(needs, [*before, part]))
 
         task = Task([needs[at] for at in mine], pieces, saw or Saw(), aim)
         done.append(_solved(task, mine, max(work * share, 0.2), tell, workers))

@@ -66,7 +66,7 @@ def knots(board_id: int) -> Response:
     return _kept(Response(strand(drawn), mimetype="image/webp"), wood_of(results))
 
 
-def paint_ahead(board: BoardView) -> None:
+def warm_bitmaps(board: BoardView) -> None:
     """Paint what a board's page shows first. Raises LaberintoError where it cannot be drawn at all."""
     finish = present.preference("finish")
     sim, results, _ = good(board)

@@ -23,7 +23,7 @@ from laberinto.store import BoardView, Build
 
 from ...app import errors, present
 from ...app.findings import findings
-from ...app.jobs import cut_ahead, cut_alone
+from ...app.jobs import cut_alone, warm_cells
 from ...app.lookup import find
 
 log = logging.getLogger(__name__)
@@ -93,7 +93,7 @@ def index() -> str:
     page = render_template(
         "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards]
     )
-    cut_ahead(waiting.values())
+    warm_cells(waiting.values())
     return page
 
 

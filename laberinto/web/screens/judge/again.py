@@ -37,7 +37,7 @@ def again(board_id: int) -> str:
     if job is None or job.asked["plan"] != board.plan or job.asked["seed"] != seed:
 
         def work(job: Job) -> Any:
-            return outlook(board.plan, seed, shop, told=lambda passes: job.tell((passes + 1) / (MOST + 1)))
+            return outlook(board.plan, seed, shop, progress=lambda passes: job.tell((passes + 1) / (MOST + 1)))
 
         job = present.jobs().start(("again", board_id), {"plan": board.plan, "seed": seed}, work)
         job.done.wait(0.6)  # a small board needs no waiting page

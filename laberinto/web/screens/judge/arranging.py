@@ -141,7 +141,7 @@ def arrange(board_id: int) -> tuple[str, int] | str:
         def told(progress: Progress) -> bool:
             return job.tell(progress.share, progress.best)
 
-        return arrange_for_me(sim, stage, wishes, locked, seed=seed, told=told)
+        return arrange_for_me(sim, stage, wishes, locked, seed=seed, progress=told)
 
     present.jobs().start(
         ("arrange", board_id),

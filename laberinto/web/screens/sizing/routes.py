@@ -157,7 +157,7 @@ def _search(chosen: list[LotView], values: dict[str, float]) -> Job:
     def work(job: Job) -> list[Largest]:
         return all_largest(
             FAMILIES.values(), lots, shop, values["thickness"], values["ratio"],
-            told=lambda found: job.tell(len(found) / len(FAMILIES), list(found)),
+            progress=lambda found: job.tell(len(found) / len(FAMILIES), list(found)),
         )  # fmt: skip
 
     return present.jobs().start(("from wood", 0), asked, work)

@@ -117,14 +117,14 @@ def search(board_id: int, found: tuple[Need, ...], aim: Aim, work: float = WORK)
     yard: list[Lot] = [quote.lot for quote in price_list(datetime.now(UTC).date())]
 
     def searched(job: Job) -> Planned:
-        plan = cut(found, stock, saw, aim, work=work, told=lambda share, best: job.tell(share * 0.8, Planned(best)))
+        plan = cut(found, stock, saw, aim, work=work, progress=lambda share, best: job.tell(share * 0.8, Planned(best)))
         short = missing(plan)
         if not short or plan.unsure or job.cancelled.is_set():
             return Planned(plan)
         job.tell(0.8, Planned(plan))
         buy = cut(
             short, on_offer(short, yard, saw), saw, Aim.LEAST_WASTE, work=BUYING,
-            told=lambda share, _: job.tell(0.8 + share * 0.2),
+            progress=lambda share, _: job.tell(0.8 + share * 0.2),
         )  # fmt: skip
         return Planned(plan, buy)
 

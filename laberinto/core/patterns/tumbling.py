@@ -11,7 +11,7 @@ from .closing import gap
 from .model import Data, Family, Handles, Truth, section, stock
 
 
-class Rhombuses(Family):
+class Tumbling(Family):
     """Three bars with 60° rhombus sections, sides of ``side``: left, right and top of a cube. A row of such hexagons
     has zigzag edges; every other row is shifted by half a block, and they nest."""
 
