@@ -14,10 +14,10 @@ from laberinto.core.errors import InputError
 from laberinto.core.picture import Picture, panels, with_at_most
 from laberinto.core.picture.columns import _Search, above
 from laberinto.core.picture.fewer import _Search as Quest
-from laberinto.core.picture.generation import Pool, _first_to_end, least_in_parts
+from laberinto.core.picture.generation import ColumnPool, _first_to_end, least_in_parts
 from laberinto.core.picture.growth import grown
 from laberinto.core.picture.kinds import Kind
-from laberinto.core.picture.worth import Looking, Pay
+from laberinto.core.picture.pricing import Looking, Pay
 from laberinto.core.solid import Ints
 
 from .strategies import WOODS, pictures
@@ -284,9 +284,9 @@ def test_parts_of_the_columns_never_ask_for_more_than_the_whole(picture: Picture
     least = fewest(picture, k, set())
     assert least is not None
     with patch("laberinto.core.picture.generation.BLOCK", 9):  # two columns at a time
-        parts = least_in_parts(Pool(kinds, 3, even=picture.even), k, lambda _: True)
+        parts = least_in_parts(ColumnPool(kinds, 3, even=picture.even), k, lambda _: True)
     assert 0 <= parts <= least
-    assert least_in_parts(Pool(kinds, 3, even=picture.even), k, lambda _: True) >= parts
+    assert least_in_parts(ColumnPool(kinds, 3, even=picture.even), k, lambda _: True) >= parts
 
 
 def test_what_cannot_be_asked_of_panels_is_said() -> None:

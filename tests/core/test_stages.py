@@ -182,11 +182,11 @@ def test_half_bricks_land_on_half_pitch_after_a_flip() -> None:
         {"id": "a", "kind": "arrange", "from": "c", "rule": "flip-every-other"},
         {"id": "b", "kind": "glue", "from": "a", "across": "length"},
     )
-    indptr_of: dict[float, list[float]] = {}
+    starts: dict[float, list[float]] = {}
     for wood, points in section(sim, "b", Side.TOP):
         if wood == "sycamore":
-            indptr_of.setdefault(points[0][1], []).append(points[0][0])
-    upper, lower = indptr_of[0.0], indptr_of[30.0]
+            starts.setdefault(points[0][1], []).append(points[0][0])
+    upper, lower = starts[0.0], starts[30.0]
     assert upper == pytest.approx([28, 92, 156])
     assert sorted(lower) == pytest.approx([60, 124, 188])
     assert {(b - a) % 64 for a in upper for b in lower} == {32.0}

@@ -125,8 +125,8 @@ def run_along(path: Floats, profile: Floats, surface: float, up: float, closed: 
     surface is a top, −1 where it is an underside. Ends and sharp corners are round, as the turning bit leaves them."""
     points = np.concatenate([path, np.full((len(path), 1), surface)], axis=1)
     ends = np.roll(points, -1, axis=0) if closed else points[1:]
-    indptr_of = points if closed else points[:-1]
-    way = (ends - indptr_of) / np.linalg.norm(ends - indptr_of, axis=1, keepdims=True)
+    starts = points if closed else points[:-1]
+    way = (ends - starts) / np.linalg.norm(ends - starts, axis=1, keepdims=True)
     rise = np.array([0.0, 0.0, up])
     tools: list[Tool] = []
     for i, along in enumerate(way):
@@ -134,7 +134,7 @@ def run_along(path: Floats, profile: Floats, surface: float, up: float, closed: 
         before = way[i - 1] if closed or i else None
         after = way[(i + 1) % len(way)] if closed or i + 1 < len(way) else None
         normals = np.stack([-_mitre(before, along), _mitre(after, along)])
-        tools.append(cut_off(prism(profile, base, indptr_of[i]), normals, np.stack([indptr_of[i], ends[i]])))
+        tools.append(cut_off(prism(profile, base, starts[i]), normals, np.stack([starts[i], ends[i]])))
     half = _right_half(profile)
     around = facets(float(profile[:, 0].max()))
     for i, point in enumerate(points):

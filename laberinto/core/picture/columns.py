@@ -23,7 +23,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..solid import Bools, Floats, Ints
-from .worth import Looking, Pay
+from .pricing import Looking, Pay
 
 BATCH = 2048
 """So many beginnings are looked at together: what is worked on then stays in the processor's cache."""

@@ -1,6 +1,6 @@
 """With at most k panels: the fewest cells to change so that a picture needs no more.
 
-Panels are found by what they are worth to the rows (``generation``) and chosen from (``choosing``). Mostly that ends
+Panels are found by what they are worth to the rows (``generation``) and chosen from (``master``). Mostly that ends
 with proof that no fewer cells would do. Where there is too much to look at there is the best that was found, and a
 number that no way gets below.
 """
@@ -14,11 +14,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import InputError
-from .choosing import choose, swapped
-from .generation import MOST_LISTED, ROUNDING, Pool, Priced, least_in_parts, priced
+from .generation import MOST_LISTED, ROUNDING, ColumnPool, Priced, least_in_parts, priced
 from .grid import LETTERS, Picture
 from .kept import kept_apart
 from .kinds import Cluster, Kind
+from .master import choose, swapped
 from .panels import panels
 
 MOST_LOOKS = 1_200_000_000
@@ -77,7 +77,7 @@ def with_at_most(
             f"The cells that must stay as they are need more than {k} panels. Set some of them free, or allow more "
             "panels.", "most",
         )  # fmt: skip
-    pool = Pool(kinds, len(picture.woods), even=picture.even)
+    pool = ColumnPool(kinds, len(picture.woods), even=picture.even)
     search = _Search(pool, k, pool.nearest([pool.take(panel, kind) for panel, kind in start]), looks, tell)
     search.run()
     return _changed(picture, kinds, search.best, 0 if _may_flip(picture) else search.bound)
@@ -106,7 +106,7 @@ def _kinds(picture: Picture, keep: Collection[Cell]) -> list[Kind]:
 class _Search:
     """``best`` is the best way so far with panels of the pool; no way at all changes fewer cells than ``bound``."""
 
-    def __init__(self, pool: Pool, k: int, best: list[Cluster], looks: int, tell: Callable[[int], bool]) -> None:
+    def __init__(self, pool: ColumnPool, k: int, best: list[Cluster], looks: int, tell: Callable[[int], bool]) -> None:
         self._pool, self._k, self._tell = pool, k, tell
         self._most, self._looks = looks, looks
         self.best, self.bound = best, 0

@@ -1,7 +1,7 @@
 """Column generation: which panels to choose from, and how few changes any choice of them can need.
 
 A linear program chooses among the panels known so far and puts a price on every row; what a panel is worth at these
-prices tells which to add (``worth``). Once no panel is worth more than its room, the program's value is a number that
+prices tells which to add (``pricing``). Once no panel is worth more than its room, the program's value is a number that
 no way gets below (Barnhart et al., Branch-and-Price, Operations Research 46, 1998), and it is mostly met.
 """
 
@@ -18,7 +18,7 @@ from ..solid import Floats, Ints
 from .columns import above
 from .growth import grown
 from .kinds import Cluster, Kind
-from .worth import NEVER, Looking, Pay
+from .pricing import NEVER, Looking, Pay
 
 STARTS, ADDED = 300, 40
 """Panels that are improved at a time, and how many of the worthiest are then added."""
@@ -66,7 +66,7 @@ class Priced:
         return self.room - (changes - (self.value if self.least is None else self.least)) - ROUNDING
 
 
-class Pool:
+class ColumnPool:
     """Panels that were found good: ``panels``, and how many cells each kind changes for each, NEVER where it is not as
     high as the rows that can share it."""
 
@@ -239,7 +239,7 @@ class _Program:
         return True
 
 
-def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | None = None) -> Priced:
+def priced(pool: ColumnPool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | None = None) -> Priced:
     """Add panels to the pool until no other could make a better choice. ``beaten`` is told how it stands once no quick
     way finds another panel, and says how many changes are to be beaten: to show that none does, fewer panels need be
     looked at."""
@@ -275,7 +275,7 @@ def priced(pool: Pool, k: int, go_on: GoOn, beaten: Callable[[Priced], int] | No
             return replace(found, least=min(found.value, total - k * enough)) if all_ else found
 
 
-def least_in_parts(pool: Pool, k: int, go_on: GoOn) -> int:
+def least_in_parts(pool: ColumnPool, k: int, go_on: GoOn) -> int:
     """A number of changes that no way gets below, from parts of the columns by themselves, each with its mirror image:
     what is the least for each part adds up."""
     count = len(pool.kinds[0].letters)
@@ -289,6 +289,6 @@ def least_in_parts(pool: Pool, k: int, go_on: GoOn) -> int:
                     kept=frozenset(n for n, column in enumerate(columns.tolist()) if column in kind.kept))
             for kind in pool.kinds
         ]  # fmt: skip
-        found = priced(Pool(part, pool.letters, even=pool.even), k, go_on)
+        found = priced(ColumnPool(part, pool.letters, even=pool.even), k, go_on)
         total += math.ceil(found.least - 10 * HAIR) if found.least is not None else 0
     return total

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..solid import Floats, Ints
-from .worth import Looking, Pay
+from .pricing import Looking, Pay
 
 MOST_KINDS = 31
 """More kinds of rows than this, each either way round, do not fit a number's bits."""

@@ -11,9 +11,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..solid import Floats, Ints
-from .generation import Pool, Priced
+from .generation import ColumnPool, Priced
 from .kinds import Cluster
-from .worth import NEVER
+from .pricing import NEVER
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,7 +24,7 @@ class Choice:
     certain: bool
 
 
-def choose(pool: Pool, k: int, found: Priced, most: int, branches: int) -> Choice:
+def choose(pool: ColumnPool, k: int, found: Priced, most: int, branches: int) -> Choice:
     """The choice of known panels that changes fewest cells, ``most`` at most, found within so many ``branches``."""
     from ortools.linear_solver import pywraplp  # takes a while to load, and only this needs it
 
