@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import click
@@ -18,6 +20,7 @@ from .core.stages import Pieces
 from .core.units import Lengths
 from .drawing.board import thumbnail
 from .drawing.skin import Ringed
+from .files.exports import export_for
 from .files.mesh import write_glb, write_stl
 from .files.report import report
 from .files.schema import write
@@ -103,7 +106,7 @@ def simulate_(
     piece: int,
 ) -> None:
     """Act out a plan file and print what each stage yields."""
-    try:
+    with _refusing(plan):
         sim = simulate(read_plan(plan.read_bytes()))
         pieces = _pieces(sim, stage, piece)
         if svg is not None:
@@ -115,6 +118,14 @@ def simulate_(
             write_stl(pieces.cells, stl)
         if glb is not None:
             write_glb(sim, pieces.cells, glb)
+    click.echo(report(sim).model_dump_json(indent=1) if as_json else words(sim))
+
+
+@contextmanager
+def _refusing(plan: Path) -> Iterator[None]:
+    """What is wrong with the plan, or with a file, is said, and nothing more is done."""
+    try:
+        yield
     except PlanError as error:
         for path, text in error.problems:
             click.echo(f"{plan}: {path + ': ' if path else ''}{text}", err=True)
@@ -127,7 +138,6 @@ def simulate_(
             f"{error.filename}: {error.strerror}. Choose a folder that is there and may be written to.", err=True
         )
         sys.exit(EXIT_BAD_PLAN)
-    click.echo(report(sim).model_dump_json(indent=1) if as_json else words(sim))
 
 
 def _pieces(sim: Simulation, stage: str | None, piece: int) -> Pieces:
@@ -139,6 +149,16 @@ def _pieces(sim: Simulation, stage: str | None, piece: int) -> Pieces:
     if not 1 <= piece <= len(pieces):
         raise InputError(f"There is no piece {piece}; this stage leaves {len(pieces)}.", "piece")
     return pieces
+
+
+@main.command("export")
+@click.argument("plan", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
+@click.option("--format", "name", help="Which format, where the file's ending does not say.")
+def export_(plan: Path, file: Path, name: str | None) -> None:
+    """Act out a plan file and write the finished board into a file, in the format that its ending names."""
+    with _refusing(plan):
+        export_for(file, name).write(simulate(read_plan(plan.read_bytes())), file)
 
 
 @main.command()

@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable
 from typing import Any
 
+from laberinto.core.extensions import Registry
 from laberinto.core.reckoners import Reckoner
 
 from .dims import INK
@@ -135,13 +136,17 @@ def _glue(r: Any) -> str:
     )  # fmt: skip
 
 
-SKETCHES: dict[str, Callable[[Any], str]] = {
-    "five-cuts": _five_cuts, "arc": _arc, "stave": _stave, "skew": _skew, "mitre": _mitre, "turntable": _turntable,
-    "groove": _groove, "volume": _volume, "batch": _batch, "wax": _wax, "glue": _glue,
-}  # fmt: skip
-"""A drawing for every reckoner, by its key."""
+SKETCHES: Registry[Callable[[Any], str]] = Registry(
+    "sketches",
+    {
+        "five-cuts": _five_cuts, "arc": _arc, "stave": _stave, "skew": _skew, "mitre": _mitre, "turntable": _turntable,
+        "groove": _groove, "volume": _volume, "batch": _batch, "wax": _wax, "glue": _glue,
+    },
+)  # fmt: skip
+"""A drawing for every reckoner, by its key; those of other packages may do without."""
 
 
 def sketch(reckoner: Reckoner) -> str:
-    """The sketch of a reckoner with its numbers."""
-    return document(SKETCHES[reckoner.key](reckoner), W, H, label=reckoner.title, class_="sketch")
+    """The sketch of a reckoner with its numbers, empty where there is none."""
+    draw = SKETCHES.get(reckoner.key)
+    return document(draw(reckoner), W, H, label=reckoner.title, class_="sketch") if draw else ""

@@ -1,5 +1,6 @@
 """Pattern families: few honest parameters in, a whole plan out. One family, one module, one line here."""
 
+from ..extensions import Registry
 from .alternating import Alternating
 from .bands import Bands
 from .blocks import MitredBlocks
@@ -17,13 +18,16 @@ from .stairs import Stairs
 from .tumbling import Tumbling
 from .weave import Weave
 
-FAMILIES: dict[str, type[Family]] = {
-    family.key: family
-    for family in (
-        Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Tumbling, Weave, Diamonds, MitredChevron, Chaos,
-        Framed, Round, Hollowed, Pictured,
-    )
-}  # fmt: skip
-"""Every family by its key, in the order the gallery shows them."""
+FAMILIES: Registry[type[Family]] = Registry(
+    "patterns",
+    {
+        family.key: family
+        for family in (
+            Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Tumbling, Weave, Diamonds, MitredChevron,
+            Chaos, Framed, Round, Hollowed, Pictured,
+        )
+    },
+)  # fmt: skip
+"""Every family by its key, in the order the gallery shows them; those of other packages last."""
 
 __all__ = ["FAMILIES", "Alternating", "Family", "Truth"]

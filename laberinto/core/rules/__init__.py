@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 
+from ..extensions import Registry
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..units import Lengths
@@ -14,46 +15,49 @@ from .model import Check, Remedy, Severity, Show
 
 Rule = Callable[[Simulation, Show, Shop], Iterable[Check]]
 
-RULES: dict[str, Rule] = {
-    "palindromes": arrangement.palindromes,
-    "mixed_grain": arrangement.mixed_grain,
-    "misses": cuts.misses,
-    "slivers": cuts.slivers,
-    "short_remainder": stock.short_remainder,
-    "long_remainder": stock.long_remainder,
-    "unlike_kerf": stock.unlike_kerf,
-    "very_large": stock.very_large,
-    "much_off": stock.much_off,
-    "wide_strips": stock.wide_strips,
-    "too_deep_a_cut": stock.too_deep_a_cut,
-    "short_for_a_profile": stock.short_for_a_profile,
-    "thin_strips": stock.thin_strips,
-    "end_grain_in_planer": stock.end_grain_in_planer,
-    "little_to_flatten": stock.little_to_flatten,
-    "nothing_trimmed": stock.nothing_trimmed,
-    "too_wide": machines.too_wide,
-    "too_short": machines.too_short,
-    "too_thin": machines.too_thin,
-    "too_wide_for_the_sled": machines.too_wide_for_the_sled,
-    "too_high_to_resaw": machines.too_high_to_resaw,
-    "too_short_to_joint": machines.too_short_to_joint,
-    "no_such_bit": machines.no_such_bit,
-    "open_time": glueing.open_time,
-    "clamps": glueing.clamps,
-    "same_wood": glueing.same_wood,
-    "unequal": meeting.unequal,
-    "no_square": meeting.no_square,
-    "ragged": meeting.ragged,
-    "deep_cove": shaping.deep_cove,
-    "hollow_for_its_knife": shaping.hollow_for_its_knife,
-    "well_above_groove": shaping.well_above_groove,
-    "groove_into_cove": shaping.groove_into_cove,
-    "screw_into_groove": shaping.screw_into_groove,
-    "order": shaping.order,
-    "wood_cautions": woods.wood_cautions,
-    "nut_oils": woods.nut_oils,
-    "curing": woods.curing,
-}
+RULES: Registry[Rule] = Registry(
+    "rules",
+    {
+        "palindromes": arrangement.palindromes,
+        "mixed_grain": arrangement.mixed_grain,
+        "misses": cuts.misses,
+        "slivers": cuts.slivers,
+        "short_remainder": stock.short_remainder,
+        "long_remainder": stock.long_remainder,
+        "unlike_kerf": stock.unlike_kerf,
+        "very_large": stock.very_large,
+        "much_off": stock.much_off,
+        "wide_strips": stock.wide_strips,
+        "too_deep_a_cut": stock.too_deep_a_cut,
+        "short_for_a_profile": stock.short_for_a_profile,
+        "thin_strips": stock.thin_strips,
+        "end_grain_in_planer": stock.end_grain_in_planer,
+        "little_to_flatten": stock.little_to_flatten,
+        "nothing_trimmed": stock.nothing_trimmed,
+        "too_wide": machines.too_wide,
+        "too_short": machines.too_short,
+        "too_thin": machines.too_thin,
+        "too_wide_for_the_sled": machines.too_wide_for_the_sled,
+        "too_high_to_resaw": machines.too_high_to_resaw,
+        "too_short_to_joint": machines.too_short_to_joint,
+        "no_such_bit": machines.no_such_bit,
+        "open_time": glueing.open_time,
+        "clamps": glueing.clamps,
+        "same_wood": glueing.same_wood,
+        "unequal": meeting.unequal,
+        "no_square": meeting.no_square,
+        "ragged": meeting.ragged,
+        "deep_cove": shaping.deep_cove,
+        "hollow_for_its_knife": shaping.hollow_for_its_knife,
+        "well_above_groove": shaping.well_above_groove,
+        "groove_into_cove": shaping.groove_into_cove,
+        "screw_into_groove": shaping.screw_into_groove,
+        "order": shaping.order,
+        "wood_cautions": woods.wood_cautions,
+        "nut_oils": woods.nut_oils,
+        "curing": woods.curing,
+    },
+)
 """By the name that findings are known by for as long as boards are kept: a function may be called otherwise, its name here
 stays."""
 

@@ -17,7 +17,7 @@ def steps(
     of the store is held for the board; they stand where its wood is cut."""
     how, here = lengths or Lengths(), shop or Shop()
     return [
-        step for result in sim.results for step in WRITERS[type(result.stage)](Context(sim, result, how, here, taken))
+        step for result in sim.results for step in WRITERS[result.stage.kind](Context(sim, result, how, here, taken))
     ]
 
 

@@ -9,6 +9,7 @@ from itertools import groupby
 from ..analysis.figures import cut_list
 from ..analysis.glueups import clamps_for, rests
 from ..analysis.marks import ends, runs
+from ..extensions import Registry
 from ..geometry.rotations import Lie
 from ..rules.woods import wood_cautions
 from ..stages import (
@@ -39,6 +40,7 @@ from ..stages import (
     Sand,
     Shape,
     Skipped,
+    Stage,
     Trim,
     Turned,
     Wax,
@@ -381,7 +383,9 @@ def turn(c: Context) -> Iterator[Step]:
     yield Step(f"{stage.id}.turn", stage.id, "Turn the pieces", (f"Each {', then '.join(stage.turns)}.",))
 
 
-WRITERS: dict[type, Callable[[Context], Iterator[Step]]] = {
+Writer = Callable[[Context], Iterator[Step]]
+
+_OURS: dict[type[Stage], Writer] = {
     Mill: mill, Glue: glue, Flatten: flatten, Rip: sawing, Resaw: sawing, Profile: profile, Turned: turn,
     Crosscut: crosscut, Arrange: arrange, Trim: trim, Ease: ease, Sand: sand, Oil: oil, Wax: wax,
     JointEdge: shaping.joint_edge, Border: shaping.border, Inlay: shaping.inlay, Shape: shaping.shape,
@@ -389,3 +393,8 @@ WRITERS: dict[type, Callable[[Context], Iterator[Step]]] = {
     Hollow: shaping.hollow, Feet: shaping.feet, Rest: shaping.rest, Fill: shaping.fill,
     Skipped: lambda _context: iter(()),
 }  # fmt: skip
+
+WRITERS: Registry[Writer] = Registry(
+    "steps", {kind.model_fields["kind"].default: write for kind, write in _OURS.items()}
+)
+"""What writes the steps of a stage, by its kind."""

@@ -1,0 +1,66 @@
+"""What a board can be written as, each format in a line of ``EXPORTS``."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+
+from laberinto.core.errors import InputError
+from laberinto.core.extensions import Registry
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.skin import Ringed
+
+from .mesh import write_glb, write_stl
+from .report import report
+
+
+@dataclass(frozen=True, slots=True)
+class Export:
+    """A format: what it is in words, the ending of its files, and what writes the finished board into one."""
+
+    title: str
+    suffix: str
+    write: Callable[[Simulation, Path], None]
+
+
+def _svg(sim: Simulation, path: Path) -> None:
+    face = face_of(sim.board.pieces[0], Side.TOP)
+    path.write_text(thumbnail(face, Ringed(sim, "f"), label=f"{sim.plan.name}, top") + "\n")
+
+
+EXPORTS: Registry[Export] = Registry(
+    "exports",
+    {
+        "plan": Export("the plan, as JSON", ".json", lambda sim, path: _text(path, sim.plan.as_json(1))),
+        "report": Export(
+            "every piece and joint of every stage, as JSON", ".report.json",
+            lambda sim, path: _text(path, report(sim).model_dump_json(indent=1)),
+        ),
+        "svg": Export("the face, in mm", ".svg", _svg),
+        "stl": Export("one closed solid, in mm", ".stl", lambda sim, path: write_stl(sim.board.pieces.cells, path)),
+        "glb": Export(
+            "a solid for each wood, in metres", ".glb", lambda sim, path: write_glb(sim, sim.board.pieces.cells, path)
+        ),
+    },
+)  # fmt: skip
+"""Every format by the name it is asked for by."""
+
+
+def _text(path: Path, text: str) -> None:
+    path.write_text(text + "\n")
+
+
+def export_for(path: Path, name: str | None = None) -> Export:
+    """The format of that name, or whose ending the file has. Raises InputError where there is none."""
+    known = ", ".join(f"{key} ({each.suffix})" for key, each in EXPORTS.items())
+    if name is not None:
+        if name not in EXPORTS:
+            raise InputError(f"There is no format “{name}”; there are {known}.", "format")
+        return EXPORTS[name]
+    fitting = [each for each in EXPORTS.values() if path.name.lower().endswith(each.suffix)]
+    if not fitting:
+        raise InputError(f"“{path.name}” ends like no format; there are {known}.", "file")
+    return max(fitting, key=lambda each: len(each.suffix))
