@@ -54,7 +54,7 @@ def serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], ahead
 @click.option("--only-fill", is_flag=True, help="Fill the data folder and stop.")
 def demo(data: Path | None, host: str, port: int, hosts: tuple[str, ...], fresh: bool, only_fill: bool) -> None:
     """Start the application with demo data: a small shop by the water."""
-    from demo.fill import clear, fill
+    from laberinto.demo.fill import clear, fill
 
     from .web import default_data
 

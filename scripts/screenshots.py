@@ -14,7 +14,7 @@ from threading import Thread
 from playwright.sync_api import Page, sync_playwright
 from waitress import create_server
 
-from demo.fill import fill
+from laberinto.demo.fill import fill
 from laberinto.web import create_app
 
 OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"

@@ -17,10 +17,10 @@ import pytest
 import trimesh
 from click.testing import CliRunner, Result
 
-import demo.fill
 from laberinto.cli import main
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
+from laberinto.demo import fill as demo_fill
 from laberinto.store import Store, open_database
 from laberinto.web import create_app
 
@@ -191,8 +191,8 @@ def test_the_demo_empties_only_a_folder_that_it_made(tmp_path: Path) -> None:
 
 
 def test_the_demo_starts_fresh_and_keeps_what_is_not_its_own(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(demo.fill, "BOARDS", demo.fill.BOARDS[:1])
-    monkeypatch.setattr(demo.fill, "hold", lambda _store, _board: None)
+    monkeypatch.setattr(demo_fill, "BOARDS", demo_fill.BOARDS[:1])
+    monkeypatch.setattr(demo_fill, "hold", lambda _store, _board: None)
     monkeypatch.setenv("LABERINTO_DATA", str(tmp_path / "data"))
     assert CliRunner().invoke(main, ["demo", "--only-fill"]).exit_code == 0
     folder = tmp_path / "data" / "demo"  # within the data folder, wherever that is

@@ -120,7 +120,7 @@ def server(tmp_path: Path) -> Iterator[Server]:
 @pytest.fixture(scope="session")
 def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """A folder filled with the demo once; tests work on copies."""
-    from demo.fill import fill
+    from laberinto.demo.fill import fill
 
     folder = tmp_path_factory.mktemp("demo")
     fill(folder)

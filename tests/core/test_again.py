@@ -8,7 +8,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from demo.bricks import ladder
 from laberinto.core.edits import pattern
 from laberinto.core.edits.again import cut_again, cut_stage
 from laberinto.core.errors import InputError
@@ -19,6 +18,7 @@ from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import Shop
 from laberinto.core.stages import Crosscut, Glue, Rip
 from laberinto.core.units import Lengths
+from laberinto.demo.bricks import ladder
 
 MM = Lengths()
 

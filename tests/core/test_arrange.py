@@ -9,7 +9,6 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from demo.chaos import tidewrack
 from laberinto.core.edits import rows as row_edits
 from laberinto.core.errors import InputError
 from laberinto.core.geometry.rotations import Lie
@@ -27,6 +26,7 @@ from laberinto.core.judging.scores import Scored
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import Arrange, Rule
+from laberinto.demo.chaos import tidewrack
 
 from .test_stages import run
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from demo.framed import shoal
 from laberinto.core.analysis.machines import passage
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import AnyStage, Carving, Gluing
 from laberinto.core.steps import steps
 from laberinto.core.steps.writers import WRITERS
 from laberinto.core.units import Lengths
+from laberinto.demo.framed import shoal
 
 
 @pytest.fixture(scope="module")

@@ -7,9 +7,9 @@ import time
 
 import pytest
 
-from demo.chaos import tidewrack
 from laberinto.core.judging.scores import SCORES
 from laberinto.core.patterns.chaos import Chaos
+from laberinto.demo.chaos import tidewrack
 from laberinto.store import Store
 
 from .conftest import Visitor

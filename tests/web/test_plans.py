@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from demo.framed import shoal
+from laberinto.demo.framed import shoal
 from laberinto.store import Store
 
 from .conftest import Visitor

@@ -8,9 +8,9 @@ from pathlib import Path
 import pytest
 from flask import Flask
 
-from demo.fill import fill
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
+from laberinto.demo.fill import fill
 from laberinto.store import Build, Store, open_database
 from laberinto.web.app import present
 from laberinto.web.screens.build.view import log
