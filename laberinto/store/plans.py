@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from threading import Lock
+
+from cachetools import LRUCache
 
 from laberinto.core.plan.model import Plan, read_plan
 
 MOST = 256
 """So many plans are held at once."""
 
-_held: OrderedDict[str, Plan] = OrderedDict()
+_held: LRUCache[str, Plan] = LRUCache(MOST)
 _lock = Lock()
 
 
 def plan_of(text: str) -> Plan:
     """The plan in a kept text."""
     with _lock:
-        if text in _held:
-            _held.move_to_end(text)
-            return _held[text]
+        if (found := _held.get(text)) is not None:
+            return found
     return _hold(text, read_plan(text))
 
 
@@ -33,6 +33,4 @@ def text_of(plan: Plan) -> str:
 def _hold(text: str, plan: Plan) -> Plan:
     with _lock:
         _held[text] = plan
-        if len(_held) > MOST:
-            _held.popitem(last=False)
     return plan

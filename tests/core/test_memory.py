@@ -53,7 +53,7 @@ def results() -> list[StageResult]:
 
 
 def test_the_oldest_results_go_when_there_are_too_many() -> None:
-    memory, kept = _Memory(size=3, most=10**9), results()[:5]
+    memory, kept = _Memory(count=3, most=10**9), results()[:5]
     for number, result in enumerate(kept):
         memory.put(str(number), result)
     assert [memory.get(str(n)) is not None for n in range(5)] == [False, False, True, True, True]
@@ -62,13 +62,13 @@ def test_the_oldest_results_go_when_there_are_too_many() -> None:
 def test_and_when_they_take_too_much_room_but_the_last_stays() -> None:
     """With room for two and a half the two latest stay; one result larger than the room stays alone."""
     rows = next(result for result in results() if len(result.pieces.cells) == 30)
-    memory = _Memory(size=99, most=int(2.5 * room(rows)))
+    memory = _Memory(count=99, most=int(2.5 * room(rows)))
     for number in range(4):
         memory.put(str(number), rows)
         memory.put(str(number), rows)  # putting it twice counts once
     assert [memory.get(str(n)) is not None for n in range(4)] == [False, False, True, True]
     assert memory.held == 2 * room(rows)
-    small = _Memory(size=99, most=10)
+    small = _Memory(count=99, most=10)
     small.put("a", rows)
     small.put("b", rows)
     assert small.get("a") is None and small.get("b") is rows

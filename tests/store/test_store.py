@@ -7,6 +7,7 @@ from threading import Barrier
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
+from cachetools import LRUCache
 from hypothesis import given
 from hypothesis import strategies as st
 from sqlalchemy import Engine, text
@@ -207,8 +208,7 @@ def test_history_tells_what_came_since_and_keeps_names(engine: Engine) -> None:
 
 
 def test_a_plan_is_read_once_and_no_more_are_held_than_there_is_room_for(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(plans, "MOST", 3)
-    monkeypatch.setattr(plans, "_held", plans.OrderedDict())
+    monkeypatch.setattr(plans, "_held", LRUCache(3))
     text = plans.text_of(PLAN)
     assert plans.plan_of(text) is PLAN
     others = [plans.text_of(named(name)) for name in ("a", "b")]

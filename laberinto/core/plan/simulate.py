@@ -8,12 +8,12 @@ from __future__ import annotations
 
 import hashlib
 import logging
-from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from threading import Lock
 
 import numpy as np
+from cachetools import LRUCache
 
 from ..errors import FaultError, StageError, TooManyCellsError
 from ..geometry.joints import Joint
@@ -124,32 +124,30 @@ def room(result: StageResult) -> int:
 
 
 class _Memory:
-    """Results by content, bounded, shared by all threads."""
+    """Results by content, shared by all threads: at most ``count`` of them, and at most ``most`` bytes. One that is
+    larger than that is kept alone."""
 
-    def __init__(self, size: int, most: int) -> None:
-        self._size, self._most, self._held = size, most, 0
-        self._kept: OrderedDict[str, StageResult] = OrderedDict()
+    def __init__(self, count: int, most: int) -> None:
+        def size(result: StageResult) -> int:
+            return min(max(room(result), most // count), most)
+
+        self._kept: LRUCache[str, StageResult] = LRUCache(most, size)
         self._lock = Lock()
 
     @property
     def held(self) -> int:
         """Bytes that the results kept may come to take."""
-        return self._held
+        with self._lock:
+            return sum(map(room, self._kept.values()))
 
     def get(self, key: str) -> StageResult | None:
         with self._lock:
-            found = self._kept.get(key)
-            if found is not None:
-                self._kept.move_to_end(key)
-            return found
+            return self._kept.get(key)
 
     def put(self, key: str, value: StageResult) -> None:
         with self._lock:
             if key not in self._kept:
                 self._kept[key] = value
-                self._held += room(value)
-            while len(self._kept) > self._size or (self._held > self._most and len(self._kept) > 1):
-                self._held -= room(self._kept.popitem(last=False)[1])
 
 
 _memory = _Memory(REMEMBERED, REMEMBERED_BYTES)
