@@ -6,6 +6,8 @@ import os
 from hypothesis import HealthCheck, settings
 from hypothesis.database import DirectoryBasedExampleDatabase
 
+os.environ["LABERINTO_CHECKS_INDICES"] = "yes"  # before the engine is read
+
 settings.register_profile(
     "laberinto", max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True
 )

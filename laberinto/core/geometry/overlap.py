@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..solid import Floats, Ints, counts_of, pick, spread
+from ..solid import TAKE, Floats, Ints, counts_of, pick, spread
 
 ON_SIDE = 1e-9
 """A corner this near a side (mm) lies on it."""
@@ -79,7 +79,7 @@ def _shared(outlines: Outlines, pair: Ints, sides: int) -> Floats:
     """Half the sum of p × q over the parts of either's sides that lie within the other, (k,), for pairs (2, k) of
     outlines with so many sides at most."""
     start, run, normal = (
-        part[:sides].take(pair, axis=2, mode="clip") for part in (outlines.start, outlines.run, outlines.normal)
+        part[:sides].take(pair, axis=2, mode=TAKE) for part in (outlines.start, outlines.run, outlines.normal)
     )
     start -= start[:1, :, :1]  # so that large coordinates do not cost digits
     x, y, dx, dy = start[:, 0], start[:, 1], run[:, 0], run[:, 1]

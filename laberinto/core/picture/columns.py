@@ -22,7 +22,7 @@ from math import inf
 import numpy as np
 from numpy.typing import NDArray
 
-from ..solid import Bools, Floats, Ints
+from ..solid import TAKE, Bools, Floats, Ints
 from .pricing import Looking, Pay
 
 BATCH = 2048
@@ -115,7 +115,7 @@ class _Search:
         twin = some.letters[at - 1] if at % 2 else None  # what the mirrored column has
         for letter, hopeful in enumerate(some.hopeful):
             mine = np.flatnonzero(hopeful)
-            paid.append(some.paid.take(mine, axis=1, mode="clip") + self._steps[at, letter][:, None])
+            paid.append(some.paid.take(mine, axis=1, mode=TAKE) + self._steps[at, letter][:, None])
             letters.append(some.letters.take(mine, axis=1))
             letters[-1][at] = letter
             tied.append(some.tied[mine] if twin is None else some.tied[mine] & (twin[mine] == letter))
@@ -126,11 +126,11 @@ class _Search:
 
     def _still_hopeful(self, at: int, paid: Ints, letters: NDArray[np.uint8], tied: Bools) -> _Beginnings:
         top, *slopes = self._planes_at(at)
-        worth = top.take(paid, mode="clip").sum(axis=0)
+        worth = top.take(paid, mode=TAKE).sum(axis=0)
         if at == self.depth:
             hopeful = (worth > self._least)[None]
         else:
-            slope = np.concatenate([each.take(paid, mode="clip") for each in slopes])
+            slope = np.concatenate([each.take(paid, mode=TAKE) for each in slopes])
             cost = (self._costs[at:].reshape(-1, len(slope)) @ slope).reshape(-1, self._letters, len(tied))
             least = cost.min(axis=1)
             hopeful = worth - least[1:].sum(axis=0) - cost[0] > self._least
@@ -138,7 +138,7 @@ class _Search:
                 hopeful &= ~tied | (np.arange(self._letters)[:, None] >= letters[at - 1])
         kept = np.flatnonzero(hopeful.any(axis=0))
         return _Beginnings(
-            at, paid.take(kept, axis=1, mode="clip"), letters.take(kept, axis=1), tied[kept], hopeful[:, kept]
+            at, paid.take(kept, axis=1, mode=TAKE), letters.take(kept, axis=1), tied[kept], hopeful[:, kept]
         )
 
     def _planes_at(self, at: int) -> list[Singles]:
