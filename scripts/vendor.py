@@ -35,11 +35,6 @@ ICONS = (
 
 # package, version, {file in the package: file in the vendor folder}
 PACKAGES: list[tuple[str, str, dict[str, str]]] = [
-    (
-        "bootstrap",
-        "5.3.9",
-        {"dist/css/bootstrap.min.css": "bootstrap/bootstrap.min.css", "LICENSE": "bootstrap/LICENSE"},
-    ),
     ("htmx.org", "2.0.11", {"dist/htmx.min.js": "htmx/htmx.min.js", "LICENSE": "htmx/LICENSE"}),
     (
         "idiomorph",
@@ -75,6 +70,23 @@ def unpack(package: str, version: str, files: dict[str, str], into: Path) -> Non
                 path = into / target
                 path.parent.mkdir(parents=True, exist_ok=True)
                 path.write_bytes(member.read())
+
+
+BOOTSTRAP, SASS = "5.3.9", "1.108.2"
+
+
+def bootstrap() -> None:
+    """Bootstrap with the parts that ``bootstrap.scss`` names, in our colours and type."""
+    with tempfile.TemporaryDirectory() as tmp:
+        (Path(tmp) / "package.json").write_text("{}")
+        subprocess.run(["npm", "install", "--silent", f"bootstrap@{BOOTSTRAP}", f"sass@{SASS}"], cwd=tmp, check=True)
+        out = VENDOR / "bootstrap" / "bootstrap.min.css"
+        out.parent.mkdir(parents=True, exist_ok=True)
+        command = ["npx", "sass", "--load-path=node_modules", "--style=compressed", "--no-source-map", "--quiet-deps"]
+        source = Path(__file__).with_name("bootstrap.scss")
+        subprocess.run([*command, "--silence-deprecation=import", source, out], cwd=tmp, check=True)
+        licence = Path(tmp) / "node_modules" / "bootstrap" / "LICENSE"
+        (out.parent / "LICENSE").write_bytes(licence.read_bytes())
 
 
 THREE, ESBUILD = "0.187.0", "0.28.2"
@@ -125,10 +137,11 @@ def main() -> None:
     for package, version, files in PACKAGES:
         unpack(package, version, files, VENDOR)
     sprite()
+    bootstrap()
     turntable()
     unpack("axe-core", "4.14.1", {"axe.min.js": "axe.min.js", "LICENSE": "LICENSE"}, AXE)
     manifest = {
-        "packages": {package: version for package, version, _ in PACKAGES} | {"three": THREE},
+        "packages": {package: version for package, version, _ in PACKAGES} | {"bootstrap": BOOTSTRAP, "three": THREE},
         "sha256": {
             str(p.relative_to(VENDOR)): hashlib.sha256(p.read_bytes()).hexdigest()
             for p in sorted(VENDOR.rglob("*"))
