@@ -9,7 +9,7 @@ from laberinto.core.errors import InputError
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
 from laberinto.core.steps import steps
-from laberinto.store import Acknowledgements, Build, Store, open_database
+from laberinto.store import Store, open_database
 
 from .boards import BOARDS, DemoBoard, Turn
 from .timber import HELD_FOR, hold, stock
@@ -55,7 +55,7 @@ def fill(folder: Path) -> bool:
         raise InputError(
             f"{folder} holds a shop of its own, without boards yet. Choose another folder with --data.", "data"
         )
-    stock(store.engine)
+    stock(store)
     for board in BOARDS:
         _add(store, board, datetime.now(UTC))
     hold(store, HELD_FOR)
@@ -78,13 +78,13 @@ def _add(store: Store, board: DemoBoard, today: datetime) -> None:
     for turn in board.turns:
         _turn(store, board_id, turn)
     plan = board.turns[-1].plan if board.turns else board.plan
-    build = Build(store.engine, board_id)
+    build = store.build(board_id)
     done = steps(simulate(plan))[: board.done]
     for i, step in enumerate(done):
         share = i / max(len(done) - 1, 1)
         build.tick(step.key, today - timedelta(days=board.began + (board.last - board.began) * share))
     said = {finding.key: finding.why for finding in check(simulate(plan))} if board.stands else {}
     for key, reason in board.stands:
-        Acknowledgements(store.engine, board_id).put(key, said[key], reason)
+        store.acknowledged(board_id).put(key, said[key], reason)
     for note in board.notes:
         build.write(note.step, note.text, note.measured, today - timedelta(days=note.days))

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Engine
-
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import Shop
 from laberinto.core.timber import needs
 from laberinto.core.timber.cutting import Saw, Stock, cut
 from laberinto.core.timber.lines import read_line
 from laberinto.core.units import Lengths
-from laberinto.store import Store, Timber
+from laberinto.store import Store
 
 LOTS = """\
 3 beech planks 2400 x 190 x 52, 10.5 %, price 39.00, long rack
@@ -42,13 +40,13 @@ HELD_FOR = "Slipway"
 
 def hold(store: Store, name: str) -> None:
     """Reserve the wood of a board, with the cuts it will be cut by."""
-    timber = Timber(store.engine)
+    timber = store.timber
     board = next(board for board in store.boards() if board.name == name)
     pieces = [Stock(view.lot, view.id, nth) for view in timber.lots() for nth in range(1, view.free + 1)]
     shop = Shop()
     timber.reserve(board.id, cut(needs(simulate(board.plan), shop), pieces, Saw.of(shop), work=2))
 
 
-def stock(engine: Engine) -> None:
+def stock(store: Store) -> None:
     """Put the lots into the store."""
-    Timber(engine).add(read_line(line, Lengths()) for line in LOTS.splitlines())
+    store.timber.add(read_line(line, Lengths()) for line in LOTS.splitlines())

@@ -14,8 +14,11 @@ from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.model import Plan
 
 from . import queries
+from .acknowledgements import Acknowledgements
+from .builds import Build
 from .plans import plan_of, text_of
 from .tables import Board, Preference, Revision, Variant, now
+from .timber import Timber
 
 VARIANTS = "ABCDEF"
 """Letters under which states of a board can be pinned."""
@@ -65,6 +68,19 @@ class Store:
 
     def __init__(self, engine: Engine) -> None:
         self.engine = engine
+
+    @property
+    def timber(self) -> Timber:
+        """The lots of the shop and the cuts made of them."""
+        return Timber(self.engine)
+
+    def build(self, board_id: int) -> Build:
+        """The build log of a board."""
+        return Build(self.engine, board_id)
+
+    def acknowledged(self, board_id: int) -> Acknowledgements:
+        """What someone has let stand on a board."""
+        return Acknowledgements(self.engine, board_id)
 
     def boards(self) -> list[BoardView]:
         """All boards, the last changed first."""

@@ -8,7 +8,7 @@ import pytest
 from flask import Flask
 
 from laberinto.core.patterns import Alternating
-from laberinto.store import Store, Timber
+from laberinto.store import Store
 
 from .conftest import Visitor
 
@@ -32,7 +32,7 @@ def made(store: Store) -> int:
 def test_short_of_one_wood_bought_reserved_booked_and_taken_back(
     visitor: Visitor, app: Flask, store: Store, made: int
 ) -> None:
-    timber = Timber(store.engine)
+    timber = store.timber
     visitor.post("/timber/lines", lines="2 beech planks 2000 x 180 x 52, 30.00\n1 plum plank 900 x 90 x 52, 20.00")
     first = visitor.get(f"/boards/{made}/wood").get_data(as_text=True)
     assert "No cuts planned yet" in first and "by volume enough" in first
@@ -67,13 +67,13 @@ def test_a_plan_of_a_board_that_was_changed_is_not_reserved(
     page = visitor.get(f"/boards/{made}/wood").get_data(as_text=True)
     assert "The board was changed since this was planned" in page and "Reserve these" not in page
     assert visitor.post(f"/boards/{made}/wood/reserve").status_code == 409
-    assert Timber(store.engine).cuts() == []
+    assert store.timber.cuts() == []
 
 
 def test_wood_that_went_meanwhile_is_told_of(visitor: Visitor, app: Flask, store: Store, made: int) -> None:
     visitor.post("/timber/lines", lines="1 beech plank 2000 x 180 x 52\n1 plum plank 2000 x 180 x 52")
     planned(visitor, app, made)
-    timber = Timber(store.engine)
+    timber = store.timber
     timber.remove(timber.lots()[0].id)
     answer = visitor.post(f"/boards/{made}/wood/reserve")
     assert answer.status_code == 409 and "no longer holds" in answer.get_data(as_text=True)
@@ -104,7 +104,7 @@ def test_the_boards_page_warns_early_and_a_booked_cut_prices_the_bill(
     assert "by the cut plan" not in before
     planned(visitor, app, made)
     visitor.post(f"/boards/{made}/wood/reserve")
-    (cut,) = Timber(store.engine).cuts(made)
+    (cut,) = store.timber.cuts(made)
     used = sum(p.used for p in cut.plan.planks if p.stock.lot.wood == "plum") / 1e6
     bill = visitor.get(f"/boards/{made}/cost").get_data(as_text=True)
     assert bill.count("by the cut plan") == 2 and f"{used:.2f} l" in bill

@@ -11,7 +11,7 @@ import pytest
 from pypdf import PdfReader
 
 from laberinto.core.patterns import Alternating
-from laberinto.store import Build, Store
+from laberinto.store import Store
 
 from .conftest import Visitor
 
@@ -201,7 +201,7 @@ def test_steps_show_settings_maps_and_cautions_and_print(visitor: Visitor, board
 
 
 def test_the_log_ticks_measures_and_erases(visitor: Visitor, store: Store, board: int) -> None:
-    build = Build(store.engine, board)
+    build = store.build(board)
     visitor.post(f"/boards/{board}/build/tick", step="strips.rough")
     assert list(build.ticks()) == ["strips.rough"]
     visitor.post(f"/boards/{board}/build/note", step="panel-flat.flatten", text="A shade thick", measured="30,4")
@@ -224,7 +224,7 @@ def test_a_note_that_cannot_be_is_told_and_stays_typed(
     )
     page = answer.get_data(as_text=True)
     assert answer.status_code == 422 and says in page and text in page and measured in page
-    assert Build(store.engine, board).notes() == []
+    assert store.build(board).notes() == []
 
 
 def test_a_plan_saved_as_a_file_opens_as_the_same_board(visitor: Visitor, store: Store, board: int) -> None:

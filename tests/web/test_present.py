@@ -11,7 +11,7 @@ from flask import Flask
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.demo.fill import fill
-from laberinto.store import Build, Store, open_database
+from laberinto.store import Store, open_database
 from laberinto.web.app import present
 from laberinto.web.screens.build.view import log
 from laberinto.web.screens.steps import sheet
@@ -63,22 +63,22 @@ def test_the_demo_has_something_drying_due_overdue_and_done(app: Flask, tmp_path
     ended = []
     for board in boards:
         todo = steps(simulate(board.plan))
-        ticks = Build(store.engine, board.id).ticks()
+        ticks = store.build(board.id).ticks()
         known = {step.key for step in todo}
         assert set(ticks) <= known
-        assert {note.step for note in Build(store.engine, board.id).notes()} <= known
+        assert {note.step for note in store.build(board.id).notes()} <= known
         ended.append(len(ticks) == len(todo))
     assert any(ended) and not all(ended)
     open_due = [b.due.date() for b, done in zip(boards, ended, strict=True) if b.due and not done]
     assert min(open_due) < today < max(open_due)
     app.extensions["store"] = store
     with app.test_request_context():
-        logs = [log(sheet(board), Build(store.engine, board.id).notes()) for board in boards]
+        logs = [log(sheet(board), store.build(board.id).notes()) for board in boards]
     assert any(entry.ready_at for entry in logs)
 
 
 def test_a_note_says_how_far_a_measure_is_off(app: Flask, store: Store, board: int) -> None:
-    build = Build(store.engine, board)
+    build = store.build(board)
     build.write("slices.cut", "", 42.5)
     build.write("slices.square", "no measure belongs here", 3.0)
     with app.test_request_context():

@@ -6,7 +6,7 @@ from laberinto.core.analysis.figures import figures
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.reckoners import RECKONERS
-from laberinto.store import Build, Store
+from laberinto.store import Store
 
 from .conftest import Visitor
 
@@ -52,10 +52,10 @@ def test_what_no_stage_asks_for_becomes_a_note_in_the_log(visitor: Visitor, stor
     assert "As a note in the build log" in page and "stage 1</button>" not in page
     answer = visitor.post("/reckoners/wax", board=str(board), oil="200", parts="4", into="note")
     assert answer.status_code == 303
-    (note,) = Build(store.engine, board).notes()
+    (note,) = store.build(board).notes()
     assert note.text == "Wax paste: wax 50 g, makes 250 g, as a soft paste"
     wrong = visitor.post("/reckoners/wax", board=str(board), oil="much", into="note")
-    assert wrong.status_code == 422 and len(Build(store.engine, board).notes()) == 1
+    assert wrong.status_code == 422 and len(store.build(board).notes()) == 1
     assert visitor.post("/reckoners/wax", board="999", into="note").status_code == 422
 
 

@@ -6,7 +6,7 @@ from io import BytesIO
 
 from PIL import Image
 
-from laberinto.store import Store, Timber
+from laberinto.store import Store
 
 from .conftest import Visitor
 
@@ -19,7 +19,7 @@ def test_an_empty_store_says_what_to_do_and_lines_fill_it(visitor: Visitor, stor
     assert "<b>3</b> beech planks" in read and "<mark>beach</mark>" in read and "Line 3" in read
     refused = visitor.post("/timber/lines", lines=LINES + "\nbeach 1 x 2 x 3")
     assert refused.status_code == 422 and "beach 1 x 2 x 3</textarea>" in refused.get_data(as_text=True)
-    assert Timber(store.engine).lots() == []
+    assert store.timber.lots() == []
     assert visitor.post("/timber/lines", lines="").status_code == 422
     assert visitor.post("/timber/lines", lines=LINES).status_code == 303
     page = visitor.get("/timber?added=2").get_data(as_text=True)
@@ -32,7 +32,7 @@ def test_an_empty_store_says_what_to_do_and_lines_fill_it(visitor: Visitor, stor
 
 
 def test_a_lot_is_changed_in_its_fields_or_not_at_all(visitor: Visitor, store: Store) -> None:
-    timber = Timber(store.engine)
+    timber = store.timber
     visitor.post("/timber/lines", lines=LINES)
     plum = next(v for v in timber.lots() if v.lot.wood == "plum")
     page = visitor.get(f"/timber/{plum.id}").get_data(as_text=True)
@@ -64,17 +64,17 @@ def test_a_lot_is_changed_in_its_fields_or_not_at_all(visitor: Visitor, store: S
 
 def test_a_lot_taken_out_is_put_back_by_its_line(visitor: Visitor, store: Store) -> None:
     visitor.post("/timber/lines", lines=LINES)
-    view = Timber(store.engine).lots()[0]
+    view = store.timber.lots()[0]
     answer = visitor.post(f"/timber/{view.id}/remove")
     page = visitor.get(answer.headers["Location"]).get_data(as_text=True)
     assert "3 beech plank 2400 x 190 x 52, 10.5 %, price 39.00, long rack</textarea>" in page
     visitor.post("/timber/lines", lines="3 beech plank 2400 x 190 x 52, 10.5 %, price 39.00, long rack")
-    assert view.lot in [v.lot for v in Timber(store.engine).lots()]
+    assert view.lot in [v.lot for v in store.timber.lots()]
 
 
 def test_a_photo_is_kept_small_and_what_is_none_is_refused(visitor: Visitor, store: Store) -> None:
     visitor.post("/timber/lines", lines=LINES)
-    number = Timber(store.engine).lots()[0].id
+    number = store.timber.lots()[0].id
     out = BytesIO()
     Image.new("RGB", (2400, 1200), "#c6925f").save(out, "PNG")
     out.seek(0)
@@ -88,7 +88,7 @@ def test_a_photo_is_kept_small_and_what_is_none_is_refused(visitor: Visitor, sto
 
 
 def test_a_table_goes_out_and_in_and_bad_rows_are_asked_about(visitor: Visitor, store: Store) -> None:
-    timber = Timber(store.engine)
+    timber = store.timber
     visitor.post("/timber/lines", lines=LINES)
     data = visitor.get("/timber/lots.csv").data
     fresh = b"elm,900,90,30,1,plank\n"

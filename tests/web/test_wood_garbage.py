@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from laberinto.core.patterns import Alternating
 from laberinto.core.reckoners import RECKONERS
-from laberinto.store import Store, Timber
+from laberinto.store import Store
 
 from .conftest import Visitor
 
@@ -44,7 +44,7 @@ ADDRESSES: dict[str, tuple[str, ...]] = {
 def test_junk_is_answered_and_what_is_refused_changes_nothing(
     visitor: Visitor, store: Store, board: int, path: str, data: st.DataObject
 ) -> None:
-    timber = Timber(store.engine)
+    timber = store.timber
     if not timber.lots(gone=True):
         visitor.post("/timber/lines", lines="2 beech planks 2000 x 180 x 52")
     form = {name: data.draw(junk, label=name) for name in ADDRESSES[path]}
@@ -94,7 +94,7 @@ def test_everything_reads_in_inches(visitor: Visitor, store: Store, board: int) 
         visitor.post("/timber/lines", lines="2 hard maple planks 96 x 7 1/2 x 2, knot 12 to 14 x 1 to 2").status_code
         == 303
     )
-    (view,) = Timber(store.engine).lots()
+    (view,) = store.timber.lots()
     assert view.lot.length == pytest.approx(2438.4) and view.lot.defects[0].start == pytest.approx(304.8)
     page = visitor.get("/timber").get_data(as_text=True)
     assert (
@@ -119,7 +119,7 @@ def test_everything_reads_in_inches(visitor: Visitor, store: Store, board: int) 
         "defects": "knot 12 to 14 x 1 to 2",
     }
     assert visitor.post(f"/timber/{view.id}", **same).status_code == 303
-    (again,) = Timber(store.engine).lots()
+    (again,) = store.timber.lots()
     assert again.lot == view.lot
     bill = visitor.get(f"/boards/{board}/cost").get_data(as_text=True)
     assert " bf" in bill
@@ -131,6 +131,6 @@ def test_a_count_that_is_none_is_told_at_its_field(visitor: Visitor, store: Stor
     form = {"kind": "plank", "wood": "beech", "count": text, "length": "2000", "width": "180", "thickness": "52"}
     answer = visitor.post("/timber/1", **form)
     assert answer.status_code == 422 and 'id="l-count-error"' in answer.get_data(as_text=True)
-    assert Timber(store.engine).lots()[0].lot.count == 2
+    assert store.timber.lots()[0].lot.count == 2
     preview = visitor.post("/boards/new/alternating/preview", name="x", strips=text).get_data(as_text=True)
     assert 'id="n-strips-error"' in preview

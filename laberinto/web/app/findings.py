@@ -7,7 +7,6 @@ from dataclasses import dataclass, replace
 from laberinto.core.plan.simulate import Simulation
 from laberinto.core.rules import Check, check
 from laberinto.core.units import Lengths
-from laberinto.store import Acknowledgements
 
 from . import present
 
@@ -25,7 +24,7 @@ def said(board_id: int, sim: Simulation) -> list[Said]:
     how, shop = present.lengths(), present.shop()
     found = check(sim, how, shop)
     plain = found if how == Lengths() else check(sim, Lengths(), shop)
-    stand = Acknowledgements(present.store().engine, board_id).all()
+    stand = present.store().acknowledged(board_id).all()
     out = []
     for one, same in zip(found, plain, strict=True):
         kept = stand.get(one.key)

@@ -24,7 +24,7 @@ from laberinto.core.stages import Arrange, Glue, Mill, Stage
 from laberinto.core.steps import steps
 from laberinto.core.woods import LIBRARY
 from laberinto.core.woods.tones import Contrast, contrast
-from laberinto.store import VARIANTS, BoardView, Build
+from laberinto.store import VARIANTS, BoardView
 
 from ...app import bitmaps, present
 from ...app.fields import FieldView
@@ -283,7 +283,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     found = findings(board.id, sim) if error is None else []
     if error is not None and fault is None:
         fault = Fault(error.field, error.say(lengths), {}, error.stage, kept=True)
-    ticks = Build(present.store().engine, board.id).ticks()
+    ticks = present.store().build(board.id).ticks()
     drawn = looking.stage if any(s.id == looking.stage for s in sim.plan.stages) else sim.plan.stages[0].id
     scene = Scene.of(board.id, sim, drawn, finish)
     swatches, known = palette(board, sim), {r.stage.id: r for r in results}

@@ -19,7 +19,7 @@ from laberinto.core.rules import Severity
 from laberinto.core.steps import steps
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
-from laberinto.store import BoardView, Build
+from laberinto.store import BoardView
 
 from ...app import errors, present
 from ...app.findings import findings
@@ -70,7 +70,7 @@ def card(board: BoardView) -> Card:
 def _whole_card(board: BoardView) -> Card:
     sim = simulate(board.plan)
     todo = steps(sim, present.lengths(), present.shop())
-    ticks = Build(present.store().engine, board.id).ticks()
+    ticks = present.store().build(board.id).ticks()
     open_ = [step for step in todo if step.key not in ticks]
     done = [step for step in todo if step.key in ticks]
     face = face_of(sim.board.pieces[0], Side.TOP)

@@ -8,7 +8,6 @@ from flask import Blueprint, Response, abort, make_response, redirect, render_te
 
 from laberinto.core.errors import InputError
 from laberinto.core.units import parse_length
-from laberinto.store import Build
 from laberinto.web.screens.steps import sheet
 
 from ...app import present, reading
@@ -22,7 +21,7 @@ LONGEST_NOTE = 2000
 
 def _answer(board_id: int, status: int = 200, **faults: object) -> Response:
     board = find(board_id)
-    entries = log(sheet(board), Build(present.store().engine, board_id).notes(), request.values.get("at", ""))
+    entries = log(sheet(board), present.store().build(board_id).notes(), request.values.get("at", ""))
     template = "build/log.html" if request.headers.get("HX-Request") else "build/page.html"
     return make_response(render_template(template, log=entries, **faults), status)
 
@@ -45,7 +44,7 @@ def tick(board_id: int) -> Response:
     step = request.form.get("step", "")
     if step not in known:
         abort(404)
-    build = Build(present.store().engine, board_id)
+    build = present.store().build(board_id)
     if request.form.get("done") == "no":
         build.untick(step)
     else:
@@ -70,7 +69,7 @@ def note(board_id: int) -> Response:
         measured = parse_length(typed, present.lengths().system, field="measured") if typed else None
     except InputError as error:
         return _answer(board_id, 422, error=error.say(present.lengths()), field="measured", **kept)
-    Build(present.store().engine, board_id).write(step, text, measured)
+    present.store().build(board_id).write(step, text, measured)
     return _after(board_id)
 
 
@@ -80,7 +79,7 @@ def erase(board_id: int) -> Response:
     find(board_id)
     number = reading.whole(request.form.get("note"))
     if number is not None:
-        Build(present.store().engine, board_id).erase(number)
+        present.store().build(board_id).erase(number)
     return _after(board_id)
 
 

@@ -11,7 +11,7 @@ from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import Check, Severity
 from laberinto.core.steps import DEFER
-from laberinto.store import Acknowledgements, BoardView, Build, StaleError
+from laberinto.store import BoardView, StaleError
 
 from ...app import present
 from ...app.findings import Said, findings, said
@@ -36,7 +36,7 @@ def _page(board: BoardView, wrong: dict[str, str] | None = None, typed: str = ""
         "checks/page.html", board=board, open=[c for c in open_ if c.severity is not Severity.NOTE], broken=broken,
         notes=[c for c in open_ if c.severity is Severity.NOTE], stand=[c for c in found if c.let_stand],
         wrong=wrong or {}, typed=typed, defer=DEFER,
-        begun=begun(board.plan, Build(present.store().engine, board.id).ticks()),
+        begun=begun(board.plan, present.store().build(board.id).ticks()),
     ), status  # fmt: skip
 
 
@@ -77,7 +77,7 @@ def settle_it(board_id: int) -> Response | tuple[str, int]:
 def let_stand(board_id: int) -> Response | tuple[str, int]:
     """Let a finding stand, with a reason; ``again`` lets it speak once more."""
     board = find(board_id)
-    store = Acknowledgements(present.store().engine, board_id)
+    store = present.store().acknowledged(board_id)
     key = request.form.get("key", "")
     if request.form.get("again"):
         store.remove(key)

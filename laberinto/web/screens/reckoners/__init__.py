@@ -17,7 +17,7 @@ from laberinto.core.reckoners import RECKONERS, Reckoner, Result, given, places
 from laberinto.core.steps import steps
 from laberinto.core.units import degrees
 from laberinto.drawing.reckoners import sketch
-from laberinto.store import BoardView, Build
+from laberinto.store import BoardView
 
 from ...app import present, reading
 from ...app.fields import FieldView
@@ -147,7 +147,7 @@ def _noted(board: BoardView, kind: type[Reckoner], one: Sum) -> Response | tuple
         todo = steps(simulate(board.plan), present.lengths(), present.shop())
     except LaberintoError as error:
         return page(kind.key, error.say(present.lengths())), 422
-    build = Build(present.store().engine, board.id)
+    build = present.store().build(board.id)
     ticks = build.ticks()
     at = next((step.key for step in todo if step.key not in ticks), todo[-1].key)
     said = ", ".join(f"{label.lower()} {value}" for label, value in one.results)

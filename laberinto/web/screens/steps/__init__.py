@@ -13,7 +13,7 @@ from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.rules import Check, Severity
 from laberinto.core.steps import DEFER, Step, steps
 from laberinto.drawing import maps
-from laberinto.store import BoardView, Build
+from laberinto.store import BoardView
 
 from ...app import present
 from ...app.findings import findings
@@ -55,7 +55,7 @@ def sheet(board: BoardView) -> Sheet:
     """Gather the steps of a board."""
     sim = simulate(board.plan)
     todo = steps(sim, present.lengths(), present.shop(), taken(board.id))
-    ticks = Build(present.store().engine, board.id).ticks()
+    ticks = present.store().build(board.id).ticks()
     found = findings(board.id, sim)
     return Sheet(
         board, sim, todo, ticks, figures(sim, present.shop()), found, thread(board, sim.results, todo, ticks, found)

@@ -33,7 +33,7 @@ class Shelf:
 
 def store() -> Timber:
     """The timber of the running application."""
-    return Timber(present.store().engine)
+    return present.store().timber
 
 
 def shelves(kind: str = "") -> list[Shelf]:
