@@ -11,6 +11,8 @@ from urllib.parse import quote
 
 from flask import Flask, Response
 
+from .caching import for_good
+
 SHEETS = (
     "vendor/bootstrap/bootstrap.min.css",
     *(f"css/{name}.css" for name in (
@@ -52,9 +54,7 @@ def init(app: Flask) -> None:
 
 def _kept(text: str, kind: str) -> Callable[[], Response]:
     def view() -> Response:
-        response = Response(text, mimetype=kind)
-        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
-        return response
+        return for_good(Response(text, mimetype=kind))
 
     return view
 

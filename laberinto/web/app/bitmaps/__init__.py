@@ -18,6 +18,7 @@ from laberinto.drawing.skin import sample
 from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
 
 from .. import present, reading
+from ..caching import for_good
 
 __all__ = ["Patch", "address", "atlas_address", "bp", "ringed", "swatch"]
 
@@ -124,6 +125,4 @@ def whole(token: str) -> Response:
 
 def _kept(bitmap: bytes, kind: str) -> Response:
     """A bitmap whose address holds all it depends on, so that it can be kept for good."""
-    response = Response(bitmap, mimetype=kind)
-    response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
-    return response
+    return for_good(Response(bitmap, mimetype=kind))

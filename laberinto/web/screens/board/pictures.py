@@ -17,6 +17,7 @@ from laberinto.files.mesh import glb
 from laberinto.store import BoardView
 
 from ...app import bitmaps, present
+from ...app.caching import for_good
 from ...app.lookup import find
 from ...app.thread import finishes, wood_of
 from .answer import bp
@@ -29,8 +30,6 @@ MOST_PAINTED = 260
 TURNED_PPM = 4.0
 """Pixels a mm of the wood that is turned."""
 
-FOR_EVER = "private, max-age=31536000, immutable"
-
 
 def _finish() -> str:
     finish = request.args.get("finish", "raw")
@@ -41,9 +40,7 @@ def _finish() -> str:
 
 def _kept(response: Response, wood_key: str) -> Response:
     """Kept for good where the address names the wood that is shown."""
-    if request.args.get("wood") == wood_key:
-        response.headers["Cache-Control"] = FOR_EVER
-    return response
+    return for_good(response, private=True) if request.args.get("wood") == wood_key else response
 
 
 def _shown(board_id: int, stage: str) -> Simulation:
@@ -111,8 +108,7 @@ def revision(board_id: int, revision: int) -> Response:
     else:
         svg = document("", 10, 10, label="cannot be built")
     response = Response(svg, mimetype="image/svg+xml")
-    response.headers["Cache-Control"] = FOR_EVER
-    return response
+    return for_good(response, private=True)
 
 
 @bp.get("/replay")
