@@ -28,6 +28,7 @@ class Quote:
 
     @property
     def price(self) -> float:
+        """Of one piece."""
         return self.lot.price or 0.0
 
 

@@ -91,6 +91,7 @@ class Store:
             return [_view(row, pinned.get(row.id, ())) for row in connection.execute(queries.HEADS)]
 
     def board(self, board_id: int) -> BoardView | None:
+        """A board by its number, None where there is none."""
         with self.engine.connect() as connection:
             return _shown(connection, board_id)
 
@@ -274,6 +275,7 @@ class Store:
             return dict(connection.execute(queries.PREFERENCES).all())
 
     def prefer(self, key: str, value: str) -> None:
+        """Keep how the shop likes something."""
         with Session(self.engine) as session:
             session.merge(Preference(key=key, value=value))
             session.commit()

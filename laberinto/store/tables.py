@@ -9,6 +9,7 @@ from sqlmodel import Field, SQLModel
 
 
 def now() -> datetime:
+    """This moment, in UTC."""
     return datetime.now(UTC)
 
 

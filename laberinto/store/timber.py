@@ -41,6 +41,7 @@ class LotView:
 
     @property
     def free(self) -> int:
+        """How many of the lot no board holds."""
         return self.lot.count - self.reserved
 
 
@@ -78,6 +79,7 @@ class Timber:
         return sorted(views, key=lambda v: (v.lot.wood, order.index(v.lot.kind), -v.lot.volume, v.id))
 
     def lot(self, lot_id: int) -> LotView | None:
+        """A lot by its number, None where there is none."""
         return next((view for view in self.lots(gone=True) if view.id == lot_id), None)
 
     def add(self, lots: Iterable[Lot]) -> list[int]:
@@ -121,6 +123,7 @@ class Timber:
             session.commit()
 
     def photo(self, lot_id: int) -> bytes | None:
+        """The photo of a lot as JPEG, None where there is none."""
         with Session(self.engine) as session:
             found = session.get(Photo, lot_id)
             return found.jpeg if found else None

@@ -55,6 +55,7 @@ class Offer:
 
     @property
     def name(self) -> str:
+        """The kind as a plan file has it."""
         return str(self.kind.model_fields["kind"].default)
 
 

@@ -121,18 +121,22 @@ class Joint:
 
     @property
     def contacts(self) -> PieceContacts:
+        """Where its two pieces touch, worked out when first asked for."""
         return self.row.contacts[self.first, self.second]
 
     @property
     def strips(self) -> Ints:
+        """Numbers of the strips that meet, (k, 2)."""
         return self.contacts.strips
 
     @property
     def areas(self) -> Floats:
+        """Area of each contact, mm², (k,)."""
         return self.contacts.areas
 
     @property
     def faces(self) -> Ints:
+        """The faces that meet, (k, 2)."""
         return self.contacts.faces
 
     @property

@@ -30,6 +30,7 @@ class Point:
 
     @property
     def size(self) -> tuple[float, float, float]:
+        """Width, length and thickness of the board, mm."""
         return self.sim.board.size
 
 

@@ -74,6 +74,7 @@ class Alternating(Family):
             )  # fmt: skip
 
     def panel_for(self, slices: int) -> float:
+        """As asked for, else the shortest, mm."""
         return self.panel_length or super().panel_for(slices)
 
     def stages(self) -> list[Data]:

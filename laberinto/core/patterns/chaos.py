@@ -43,6 +43,7 @@ class Turning(StrEnum):
 
     @property
     def turns(self) -> list[str]:
+        """As a glue-up takes them, one strip after the other."""
         return {
             "none": [], "roll": ["as it lies", "quarter roll"], "flip": ["as it lies", "face over"],
             "mixed": ["as it lies", "quarter roll", "face over", "end for end", "three-quarter roll"],
@@ -90,12 +91,14 @@ class Chaos(Family):
 
     @classmethod
     def specs_for(cls, values: Mapping[str, str]) -> list[Spec]:
+        """The family’s own fields, and those of as many passes as are typed."""
         text = values.get("passes", "").strip()
         count = min(int(text), MOST_PASSES) if text.isdigit() else 0
         return cls.specs() + [spec for at in range(1, count + 1) for spec in pass_specs(at)]
 
     @classmethod
     def of(cls, **values: Any) -> Self:
+        """With fields of passes by number, as ``skew-2``; raises InputError as others do."""
         numbered = {name: values.pop(name) for name in list(values) if "-" in name}
         made = super().of(**values)
         passes = [made.pass_at(at) for at in range(1, made.passes + 1)]
@@ -108,6 +111,7 @@ class Chaos(Family):
         return made.model_copy(update={"plan_of": tuple(passes)})
 
     def value(self, name: str) -> Any:
+        """A parameter, of a pass too where the name ends in its number."""
         field, _, at = name.rpartition("-")
         return getattr(self.pass_at(int(at)), field) if field else getattr(self, name)
 
@@ -118,6 +122,7 @@ class Chaos(Family):
         return Pass() if at % 2 else Pass(turning=Turning.FLIP, skew=6.0)
 
     def pictured(self) -> dict[str, str]:
+        """The panel after each pass."""
         slanted = {at: self.pass_at(at).skew or self.pass_at(at).bevel for at in range(1, self.passes + 1)}
         return {f"Pass {at}": f"trued-{at}" if cut else f"flat-{at}" for at, cut in slanted.items()}
 

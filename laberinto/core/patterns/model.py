@@ -38,6 +38,7 @@ class Truth:
 
     @property
     def holds(self) -> bool:
+        """Whether it is as good as none."""
         return abs(self.off) < 0.01
 
 
@@ -56,6 +57,7 @@ class Handles:
 
     @property
     def tied(self) -> bool:
+        """Whether one length makes cells both wider and higher."""
         return self.pitch == self.rise
 
     @property

@@ -23,6 +23,7 @@ class Step(StrEnum):
 
     @property
     def share(self) -> float:
+        """Of a pair that every other row is shifted by."""
         return {"half": 0.5, "whole": 1.0}[self.value]
 
 

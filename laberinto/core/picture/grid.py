@@ -50,6 +50,7 @@ class Picture(BaseModel):
         return self.widths == self.widths[::-1]
 
     def wood(self, row: int, column: int) -> str:
+        """Key of the wood of a cell."""
         return self.woods[LETTERS.index(self.rows[row][column])]
 
     def changed(self, cells: dict[tuple[int, int], str]) -> Picture:

@@ -51,6 +51,7 @@ class StageResult:
 
     @property
     def pieces(self) -> Pieces:
+        """What the stage leaves."""
         return self.outcome.pieces
 
 

@@ -34,6 +34,7 @@ class Reckoner(BaseModel):
 
     @classmethod
     def specs(cls) -> list[Spec]:
+        """Its fields, in the order they are asked for."""
         return specs(cls)
 
     @classmethod

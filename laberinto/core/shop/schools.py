@@ -14,6 +14,7 @@ class School:
 
     @property
     def default(self) -> str:
+        """The answer of a shop that has not said."""
         return next(iter(self.answers))
 
 

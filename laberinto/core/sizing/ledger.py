@@ -28,6 +28,7 @@ class Term:
 
     @property
     def total(self) -> float:
+        """What it adds to the size, mm."""
         return self.count * self.each
 
 

@@ -62,6 +62,7 @@ class Proposal:
 
     @property
     def exact(self) -> bool:
+        """Whether it comes out as wanted."""
         return max(abs(v) for v in self.off) < EXACT
 
     @property

@@ -127,12 +127,15 @@ class Cells:
         return bool((np.abs(self.rot[:, 2, 1]) > 0.7071).any())
 
     def cell_of_vertex(self) -> Ints:
+        """The cell of each corner, (nv,)."""
         return self._owners("vertex", self.vptr)
 
     def cell_of_face(self) -> Ints:
+        """The cell of each face, (nf,)."""
         return self._owners("face", self.fptr)
 
     def cell_of_edge(self) -> Ints:
+        """The cell of each edge, (ne,)."""
         return self._owners("edge", self.eptr)
 
     def _owners(self, what: str, ptr: Ints) -> Ints:

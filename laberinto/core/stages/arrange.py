@@ -87,6 +87,7 @@ class Arrange(Stage):
 
     @property
     def sources(self) -> tuple[str, ...]:
+        """The first panel’s slices, then those of the others."""
         return (self.source, *self.also) if self.source else ()
 
     def rows(self, slices: int | Sequence[int]) -> list[tuple[int, Lie]]:

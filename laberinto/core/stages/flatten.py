@@ -77,6 +77,7 @@ class Flatten(Stage):
 
     @property
     def machine(self) -> str:
+        """By its method."""
         return self.method.label
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:

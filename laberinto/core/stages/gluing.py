@@ -41,4 +41,5 @@ class Gluing(Stage):
 
     @property
     def sources(self) -> tuple[str, ...]:
+        """The first pieces, then those of ``with``."""
         return (self.source, *self.also) if self.source else ()

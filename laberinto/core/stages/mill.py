@@ -34,10 +34,12 @@ class StripTurn(StrEnum):
 
     @property
     def turn(self) -> Turn:
+        """The rotation."""
         return _TURNS[self]
 
     @property
     def words(self) -> str:
+        """As lists of strips say it."""
         return {
             "as-sawn": "",
             "face-over": "face over",

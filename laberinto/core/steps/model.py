@@ -59,6 +59,7 @@ class Context:
         return self.result is self.sim.results[0]
 
     def mm(self, value: float) -> str:
+        """A length as this maker reads it."""
         return self.lengths.show(value)
 
     @property

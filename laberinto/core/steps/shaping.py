@@ -31,6 +31,7 @@ from .parts import capital, glue_line
 
 
 def joint_edge(c: Context) -> Iterator[Step]:
+    """Steps of making an edge straight."""
     stage = c.result.stage
     assert isinstance(stage, JointEdge)
     where = "start from the lowest spot" if stage.level else "measured from the highest spot"
@@ -42,6 +43,7 @@ def joint_edge(c: Context) -> Iterator[Step]:
 
 
 def border(c: Context) -> Iterator[Step]:
+    """Steps of framing a board."""
     stage = c.result.stage
     assert isinstance(stage, Border)
     goes = stage.first.label, "front and back" if stage.first.axes[0] == 0 else "left and right"
@@ -67,6 +69,7 @@ def border(c: Context) -> Iterator[Step]:
 
 
 def inlay(c: Context) -> Iterator[Step]:
+    """Steps of laying strips into a face."""
     stage = c.result.stage
     assert isinstance(stage, Inlay)
     edge = "left" if stage.along.value == "length" else "near"
@@ -83,6 +86,7 @@ def inlay(c: Context) -> Iterator[Step]:
 
 
 def shape(c: Context) -> Iterator[Step]:
+    """Steps of cutting the outline."""
     stage = c.result.stage
     assert isinstance(stage, Shape)
     size = c.lengths.show_size(*c.result.size)
@@ -99,6 +103,7 @@ def shape(c: Context) -> Iterator[Step]:
 
 
 def groove(c: Context) -> Iterator[Step]:
+    """Steps of routing a juice groove."""
     stage = c.result.stage
     assert isinstance(stage, Groove)
     where = (
@@ -122,6 +127,7 @@ def groove(c: Context) -> Iterator[Step]:
 
 
 def well(c: Context) -> Iterator[Step]:
+    """Steps of routing a well."""
     stage = c.result.stage
     assert isinstance(stage, Well)
     yield Step(
@@ -135,6 +141,7 @@ def well(c: Context) -> Iterator[Step]:
 
 
 def hollow(c: Context) -> Iterator[Step]:
+    """Steps of hollowing a face."""
     stage = c.result.stage
     assert isinstance(stage, Hollow)
     what = "sphere" if stage.form is Form.SPHERE else "cylinder"
@@ -150,6 +157,7 @@ def hollow(c: Context) -> Iterator[Step]:
 
 
 def cove(c: Context) -> Iterator[Step]:
+    """Steps of routing finger coves."""
     stage = c.result.stage
     assert isinstance(stage, Cove)
     thickness = c.result.size[2]
@@ -166,6 +174,7 @@ def cove(c: Context) -> Iterator[Step]:
 
 
 def notch(c: Context) -> Iterator[Step]:
+    """Steps of cutting a notch."""
     stage = c.result.stage
     assert isinstance(stage, Notch)
     yield Step(
@@ -179,6 +188,7 @@ def notch(c: Context) -> Iterator[Step]:
 
 
 def rabbet(c: Context) -> Iterator[Step]:
+    """Steps of cutting a rabbet."""
     stage = c.result.stage
     assert isinstance(stage, Rabbet)
     yield Step(
@@ -189,6 +199,7 @@ def rabbet(c: Context) -> Iterator[Step]:
 
 
 def feet(c: Context) -> Iterator[Step]:
+    """Steps of drilling for feet."""
     stage = c.result.stage
     assert isinstance(stage, Feet)
     yield Step(
@@ -202,6 +213,7 @@ def feet(c: Context) -> Iterator[Step]:
 
 
 def rest(c: Context) -> Iterator[Step]:
+    """The step of leaving it alone."""
     stage = c.result.stage
     assert isinstance(stage, Rest)
     days = f"{stage.days:g} day{'s' if not math.isclose(stage.days, 1) else ''}"
@@ -213,6 +225,7 @@ def rest(c: Context) -> Iterator[Step]:
 
 
 def fill(c: Context) -> Iterator[Step]:
+    """The step of filling voids."""
     stage = c.result.stage
     assert isinstance(stage, Fill)
     how = {

@@ -55,6 +55,7 @@ from .parts import capital, glue_line
 
 
 def mill(c: Context) -> Iterator[Step]:
+    """Steps from rough wood to strips of a size."""
     stage = c.result.stage
     assert isinstance(stage, Mill)
     key = stage.id
@@ -103,6 +104,7 @@ def _sapwood(c: Context) -> tuple[str, ...]:
 
 
 def glue(c: Context) -> Iterator[Step]:
+    """Steps of a glue-up: dry fit, spread, clamp, rest."""
     stage = c.result.stage
     assert isinstance(stage, Glue)
     key, pieces = stage.id, len(c.result.outcome.turns)
@@ -147,6 +149,7 @@ _FLATTEN_CAUTION = {
 
 
 def flatten(c: Context) -> Iterator[Step]:
+    """Steps of flattening both faces."""
     stage = c.result.stage
     assert isinstance(stage, Flatten)
     before, after = c.before.size[2], c.result.size[2]
@@ -186,6 +189,7 @@ _TEAR_OUT = {
 
 
 def crosscut(c: Context) -> Iterator[Step]:
+    """Steps of squaring an end and cutting slices."""
     stage = c.result.stage
     assert isinstance(stage, Crosscut)
     angles = [
@@ -220,6 +224,7 @@ def crosscut(c: Context) -> Iterator[Step]:
 
 
 def arrange(c: Context) -> Iterator[Step]:
+    """Steps of standing slices up in their order."""
     stage = c.result.stage
     assert isinstance(stage, Arrange)
     counts = c.sim.slices(stage.id)
@@ -246,6 +251,7 @@ def arrange(c: Context) -> Iterator[Step]:
 
 
 def trim(c: Context) -> Iterator[Step]:
+    """Steps of cutting the edges square."""
     stage = c.result.stage
     assert isinstance(stage, Trim)
     width, length, _ = c.result.size
@@ -268,6 +274,7 @@ def trim(c: Context) -> Iterator[Step]:
 
 
 def ease(c: Context) -> Iterator[Step]:
+    """Steps of breaking the edges."""
     stage = c.result.stage
     assert isinstance(stage, Ease)
     parts = [("top edges", stage.top), ("bottom edges", stage.bottom), ("upright corners", stage.corners)]
@@ -284,6 +291,7 @@ def ease(c: Context) -> Iterator[Step]:
 
 
 def sand(c: Context) -> Iterator[Step]:
+    """Steps through the grits, and of raising the grain."""
     stage = c.result.stage
     assert isinstance(stage, Sand)
     lines = [
@@ -299,6 +307,7 @@ def sand(c: Context) -> Iterator[Step]:
 
 
 def oil(c: Context) -> Iterator[Step]:
+    """Steps of oiling, round by round."""
     stage = c.result.stage
     assert isinstance(stage, Oil)
     warnings = ((say.OILY_RAGS,) if stage.oil.dries else ()) + ((say.NUT,) if stage.oil.nut else ())
@@ -321,6 +330,7 @@ def oil(c: Context) -> Iterator[Step]:
 
 
 def wax(c: Context) -> Iterator[Step]:
+    """Steps of waxing and buffing."""
     stage = c.result.stage
     assert isinstance(stage, Wax)
     yield Step(
@@ -344,6 +354,7 @@ def _until_food(c: Context) -> tuple[str, ...]:
 
 
 def sawing(c: Context) -> Iterator[Step]:
+    """Steps of a rip or a re-saw."""
     stage = c.result.stage
     assert isinstance(stage, Rip | Resaw)
     widths = stage.widths or (stage.width or 0.0,)
@@ -365,6 +376,7 @@ def sawing(c: Context) -> Iterator[Step]:
 
 
 def profile(c: Context) -> Iterator[Step]:
+    """Steps of sawing strips to a section."""
     stage = c.result.stage
     assert isinstance(stage, Profile)
     yield Step(
@@ -378,6 +390,7 @@ def profile(c: Context) -> Iterator[Step]:
 
 
 def turn(c: Context) -> Iterator[Step]:
+    """Steps of rolling or turning pieces."""
     stage = c.result.stage
     assert isinstance(stage, Turned)
     yield Step(f"{stage.id}.turn", stage.id, "Turn the pieces", (f"Each {', then '.join(stage.turns)}.",))

@@ -62,6 +62,7 @@ class WoodCost:
 
     @property
     def amount(self) -> float:
+        """What it costs, in the shop’s money."""
         return self.taken * self.rate.per_litre
 
     @property
@@ -102,26 +103,32 @@ class Bill:
 
     @property
     def wood(self) -> float:
+        """What the wood costs."""
         return sum(line.amount for line in self.woods)
 
     @property
     def waste(self) -> float:
+        """What the wood costs that does not end in the board."""
         return sum(line.wasted for line in self.woods)
 
     @property
     def hours(self) -> float:
+        """Hours of hands."""
         return sum(work.minutes for work in self.work) / 60
 
     @property
     def labour(self) -> float:
+        """What they cost."""
         return self.hours * self.rate
 
     @property
     def cost(self) -> float:
+        """Wood, materials and hours together."""
         return self.wood + sum(item.amount for item in self.items) + self.labour
 
     @property
     def price(self) -> float:
+        """The cost with the margin."""
         return self.cost * (1 + self.margin / 100)
 
 

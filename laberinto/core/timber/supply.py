@@ -76,6 +76,7 @@ class Purchase:
 
     @property
     def price(self) -> float:
+        """Of all that is bought."""
         return (self.lot.price or 0.0) * self.count
 
 

@@ -67,6 +67,7 @@ class Job:
 
     @property
     def running(self) -> bool:
+        """Whether it is still at work."""
         return not self.done.is_set()
 
     def tell(self, share: float, best: Any = None) -> bool:
@@ -96,6 +97,7 @@ class Jobs:
         return job
 
     def get(self, name: Name) -> Job | None:
+        """The job of a name, None where there is none."""
         with self._lock:
             return self._jobs.get(name)
 

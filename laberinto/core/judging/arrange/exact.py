@@ -43,6 +43,7 @@ class Found:
 
     @property
     def proven(self) -> bool:
+        """Whether no other order costs less: the bound has met the cost."""
         return self.gap < 1e-9
 
 

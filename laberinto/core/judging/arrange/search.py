@@ -56,6 +56,7 @@ class Candidate:
 
     @property
     def proven(self) -> bool:
+        """Whether no other order costs less."""
         return self.bound is not None and self.cost <= self.bound + 1e-6
 
     @property

@@ -17,6 +17,7 @@ MOST_NAME = 60
 
 @bp.get("/history")
 def history(board_id: int) -> str:
+    """The list of what was done, each to go back to."""
     board = find(board_id)
     here = Looking.at(board, request.args)
     return render_template("board/history.html", board=board, here=here, history=present.store().history(board_id))
@@ -24,6 +25,7 @@ def history(board_id: int) -> str:
 
 @bp.post("/restore")
 def restore(board_id: int) -> Response:
+    """Go back to an earlier state; what came after stays in the list."""
     find(board_id)
     if present.store().restore(board_id, _revision("to")) is None:
         abort(404)
@@ -45,6 +47,7 @@ def name_revision(board_id: int) -> Response:
 
 @bp.post("/pin")
 def pin(board_id: int) -> Response:
+    """Keep a state under a letter."""
     find(board_id)
     present.store().pin(board_id, _letter())
     return _now(board_id)
@@ -52,6 +55,7 @@ def pin(board_id: int) -> Response:
 
 @bp.post("/unpin")
 def unpin(board_id: int) -> Response:
+    """Let a letter go."""
     find(board_id)
     present.store().unpin(board_id, _letter())
     return _now(board_id)
@@ -59,6 +63,7 @@ def unpin(board_id: int) -> Response:
 
 @bp.post("/switch")
 def switch(board_id: int) -> Response:
+    """Go to a state that is kept under a letter."""
     find(board_id)
     if not present.store().switch(board_id, _letter()):
         abort(404)

@@ -24,6 +24,7 @@ from .view import Fault, Looking, offers
 
 @bp.get("")
 def page(board_id: int) -> Response:
+    """The studio: a board at one of its stages."""
     board = find(board_id)
     try:
         return answer(board, Looking.at(board, request.args))
@@ -105,11 +106,13 @@ def _clash(board: BoardView, change: Edit, on: int, stale: str, typed: dict[str,
 
 @bp.post("/undo")
 def undo(board_id: int) -> Response:
+    """Take the last change back."""
     return _step(board_id, back=True)
 
 
 @bp.post("/redo")
 def redo(board_id: int) -> Response:
+    """Do again what was taken back last."""
     return _step(board_id, back=False)
 
 
@@ -128,6 +131,7 @@ def _step(board_id: int, *, back: bool) -> Response:
 
 @bp.post("/delete")
 def delete(board_id: int) -> Response:
+    """Remove a board for good."""
     find(board_id)
     present.store().delete(board_id)
     return cast(Response, redirect(url_for("boards.index"), 303))
@@ -157,6 +161,7 @@ def read_line(board_id: int) -> str:
 
 @bp.get("/plan.json")
 def plan_file(board_id: int) -> Response:
+    """The plan as a file to save."""
     board = find(board_id)
     response = Response(board.plan.as_json(indent=1) + "\n", mimetype="application/json")
     response.headers["Content-Disposition"] = f'attachment; filename="{_file_name(board.plan)}.json"'

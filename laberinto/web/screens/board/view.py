@@ -105,6 +105,7 @@ class Workspace:
 
     @property
     def knot(self) -> Knot:
+        """The knot of the chosen stage."""
         return next(knot for knot in self.knots if knot.stage == self.stage.id)
 
     @property
@@ -119,22 +120,27 @@ class Workspace:
 
     @property
     def position(self) -> int:
+        """Of the chosen stage, from 0."""
         return self.board.plan.index(self.stage.id)
 
     @property
     def views(self) -> dict[str, Any]:
+        """What the large drawing can show here."""
         return dict(VIEWS)
 
     @property
     def is_mill(self) -> bool:
+        """Whether strips are chosen."""
         return isinstance(self.stage, Mill)
 
     @property
     def is_arrange(self) -> bool:
+        """Whether an arrangement of rows is chosen."""
         return isinstance(self.stage, Arrange)
 
     @property
     def broken(self) -> bool:
+        """Whether the plan cannot be built as it stands."""
         return self.fault is not None and self.fault.kept
 
     @property
@@ -215,6 +221,7 @@ class Workspace:
 
     @property
     def stage_checks(self) -> list[Check]:
+        """Findings at the chosen stage."""
         return [c for c in self.checks if c.stage == self.stage.id]
 
     @property
@@ -233,6 +240,7 @@ class Workspace:
 
     @property
     def denominator(self) -> int:
+        """The finest fraction of an inch that is shown."""
         return present.lengths().denominator
 
     @property

@@ -34,6 +34,7 @@ def _after(board_id: int) -> Response:
 
 @bp.get("")
 def page(board_id: int) -> Response:
+    """The build log at one of its steps."""
     return _answer(board_id)
 
 

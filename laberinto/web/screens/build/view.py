@@ -44,6 +44,7 @@ class Log:
 
     @property
     def done(self) -> int:
+        """How many steps are ticked."""
         return sum(entry.done is not None for entry in self.entries)
 
     @property

@@ -42,6 +42,7 @@ def _page(board: BoardView, wrong: dict[str, str] | None = None, typed: str = ""
 
 @bp.get("")
 def page(board_id: int) -> tuple[str, int]:
+    """All findings of a board, and what is let stand."""
     return _page(find(board_id))
 
 

@@ -37,6 +37,7 @@ def rates() -> dict[str, Rate]:
 
 @bp.get("")
 def page(board_id: int) -> str:
+    """What a board costs, line by line."""
     board = find(board_id)
     try:
         sim = simulate(board.plan)

@@ -114,6 +114,7 @@ def _told(wishes: dict[str, Wish]) -> list[str]:
 
 @bp.get("/arrange")
 def arranging(board_id: int) -> str:
+    """How the search for better orders stands."""
     return panel(board_id)
 
 

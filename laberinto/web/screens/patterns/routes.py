@@ -109,6 +109,7 @@ def _picture(family: type[Family], sim: Simulation) -> Markup:
 
 @bp.get("/<key>")
 def form(key: str) -> str:
+    """A pattern’s numbers beside its face."""
     family = _family(key)
     draft = read(family, start(family, chosen(request.args.get("palette", ""))))
     return _page("patterns/new.html", draft)
@@ -126,6 +127,7 @@ def preview(key: str) -> str:
 
 @bp.post("/<key>")
 def create(key: str) -> Response:
+    """Make the board; what is wrong stands beside its field."""
     draft = read(_family(key), request.form)
     if draft.sim is None:
         return make_response(_page("patterns/new.html", draft), 422)

@@ -23,6 +23,7 @@ _ALLOWED = {"units": tuple(UNITS), "theme": THEMES, "finish": FINISHES}
 
 @bp.post("/preference")
 def prefer() -> Response:
+    """Keep units, theme or finish, and go back."""
     key, value = request.form.get("key", ""), request.form.get("value", "")
     if value not in _ALLOWED.get(key, ()):
         abort(400)

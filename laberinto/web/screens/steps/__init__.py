@@ -64,11 +64,13 @@ def sheet(board: BoardView) -> Sheet:
 
 @bp.get("/steps")
 def page(board_id: int) -> str:
+    """Cut list and steps, on one page."""
     return render_template("steps/page.html", sheet=sheet(find(board_id)))
 
 
 @bp.get("/steps.pdf")
 def pdf(board_id: int) -> Response:
+    """The same on paper."""
     board = find(board_id)
     html = render_template("steps/paper.html", sheet=sheet(board), today=datetime.now(UTC))
     response = Response(to_pdf(html), mimetype="application/pdf")

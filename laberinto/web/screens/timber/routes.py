@@ -72,6 +72,7 @@ def _to_page(**arguments: Any) -> Response:
 
 @bp.get("/lots.csv")
 def table() -> Response:
+    """The lots as a table to save."""
     response = Response(write_csv(view.lot for view in store().lots()), mimetype="text/csv")
     response.headers["Content-Disposition"] = 'attachment; filename="timber.csv"'
     return response
@@ -107,6 +108,7 @@ def open_table() -> Response | tuple[str, int] | str:
 
 @bp.get("/<int:lot_id>")
 def lot(lot_id: int) -> str:
+    """One lot, to change, draw on or remove."""
     return _lot_page(_find(lot_id), None, {})
 
 
@@ -184,6 +186,7 @@ def remove(lot_id: int) -> Response | tuple[str, int]:
 
 @bp.get("/<int:lot_id>/photo.jpg")
 def photo(lot_id: int) -> Response:
+    """The photo of a lot."""
     jpeg = store().photo(lot_id)
     if jpeg is None:
         abort(404)

@@ -24,10 +24,12 @@ class Shelf:
 
     @property
     def volume(self) -> float:
+        """Of all lots, mm³."""
         return sum(view.lot.volume * view.lot.count for view in self.lots)
 
     @property
     def worth(self) -> float:
+        """What those cost whose price is known."""
         return sum((view.lot.price or 0.0) * view.lot.count for view in self.lots)
 
 

@@ -59,6 +59,7 @@ def _rendered(board: BoardView, found: tuple[Need, ...], problem: str, *, part: 
 
 @bp.get("")
 def page(board_id: int) -> tuple[str, int]:
+    """What a board asks of the store, its cut plan, and what to buy."""
     return _page(find(board_id))
 
 
