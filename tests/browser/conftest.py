@@ -46,9 +46,10 @@ def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}}
 
 
-@pytest.fixture(autouse=True)
-def patient(context: BrowserContext) -> None:
+@pytest.fixture
+def context(context: BrowserContext) -> BrowserContext:
     context.set_default_timeout(PATIENCE)
+    return context
 
 
 def settled(page: Page) -> None:

@@ -349,3 +349,17 @@ def test_faces_are_unlike_where_other_woods_lie() -> None:
     assert unlike(one, first).share == pytest.approx(27 / 174, abs=1e-4)
     assert unlike(first, one).share == pytest.approx(27 / 174, abs=1e-4)
     assert unlike(one, other).share == pytest.approx(1, abs=1e-4)
+
+
+def test_what_surgery_makes_can_be_read_again() -> None:
+    """A glue-up takes 20 further panels and no more; the longest names leave room for a number."""
+    plan = Alternating(strips=2, slices=2).plan("Panels")
+    for _ in range(20):
+        plan = stages.second_panel(plan, "strips").plan
+    assert read_plan(plan.as_json()) == plan
+    with pytest.raises(PlanError, match="too many: at most 20"):
+        stages.second_panel(plan, "strips")
+    longest = "p" * 40
+    named = Plan.model_validate_json(PLAN.as_json().replace('"panel-flat"', f'"{longest}"'))
+    doubled = stages.duplicate(named, longest).plan
+    assert read_plan(doubled.as_json()) == doubled and doubled.stage("p" * 36 + "-2").source == longest

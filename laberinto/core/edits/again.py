@@ -6,7 +6,7 @@ from ..errors import InputError, PlanError, StageError
 from ..geometry.sawing import blade, reach
 from ..plan.model import Plan
 from ..plan.simulate import attempt
-from ..plan.surgery import free_ids, with_stages
+from ..plan.surgery import free_ids
 from ..shop import Shop
 from ..stages import Arrange, Crosscut, Flatten, Glue, Method, Rip, Stage, Trim
 from ..validation import checked
@@ -77,7 +77,7 @@ def _fitted(before: Plan, stages: list[Stage], cut: Crosscut) -> Plan:
     open_size = {"width": None, "length": None}
     stages = [stage.model_copy(update=open_size) if isinstance(stage, Trim) else stage for stage in stages]
     try:
-        plan = with_stages(before, stages)
+        plan = before.with_stages(stages)
     except PlanError as error:
         raise InputError(str(error)) from None
     results, fault = attempt(plan)

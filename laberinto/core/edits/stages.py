@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from ..errors import InputError
 from ..plan.model import OFFCUT, Plan
 from ..plan.simulate import attempt
-from ..plan.surgery import free_id, redirected, renamed, with_stages
+from ..plan.surgery import free_id, redirected, renamed
 from ..shop import Shop
 from ..stages import Arrange, Glue, Mill, Stage
 from ..validation import explain
@@ -41,7 +41,7 @@ def insert(plan: Plan, after: str, kind: str, shop: Shop | None = None) -> Edit:
         raise InputError(f"{what.kind.title}: {explain(error.errors()[0])}.", "insert") from None
     stages = redirected(plan.stages, after, name)
     stages.insert(plan.index(after) + 1, stage)
-    return Edit(with_stages(plan, stages), f"{what.kind.title.lower()} put in after {plan.stage(after).title.lower()}")
+    return Edit(plan.with_stages(stages), f"{what.kind.title.lower()} put in after {plan.stage(after).title.lower()}")
 
 
 def _branch(plan: Plan, stage_id: str) -> list[str]:
@@ -84,7 +84,7 @@ def second_panel(plan: Plan, stage_id: str) -> Edit:
     at, new = plan.index(meets.id), names[mine[-1]]
     joining = _joining(meets, [*meets.sources, new], [*_sequence(meets), new] if _sequence(meets) else [])
     return Edit(
-        with_stages(plan, [*plan.stages[:at], *copies, joining, *plan.stages[at + 1 :]]),
+        plan.with_stages([*plan.stages[:at], *copies, joining, *plan.stages[at + 1 :]]),
         "a second panel, laid between the first",
     )
 
@@ -109,7 +109,7 @@ def duplicate(plan: Plan, stage_id: str) -> Edit:
     name = free_id({s.id for s in plan.stages}, stage.id)
     stages = redirected(plan.stages, stage_id, name)
     stages.insert(plan.index(stage_id) + 1, stage.model_copy(update={"id": name, "source": stage_id}))
-    return Edit(with_stages(plan, stages), f"{stage.title.lower()} doubled")
+    return Edit(plan.with_stages(stages), f"{stage.title.lower()} doubled")
 
 
 def remove(plan: Plan, stage_id: str) -> Edit:
@@ -124,14 +124,14 @@ def remove(plan: Plan, stage_id: str) -> Edit:
         left, order = ([name for name in names if name != gone[-1]] for names in (meets.sources, _sequence(meets)))
         fewer = _joining(meets, left, order)
         kept = [fewer if s.id == meets.id else s for s in plan.stages if s.id not in gone]
-        return Edit(with_stages(plan, kept), "a panel taken out")
+        return Edit(plan.with_stages(kept), "a panel taken out")
     if any(stage_id + OFFCUT in other.sources for other in plan.stages):
         raise InputError(f"A later stage uses the offcuts of “{stage_id}”; take that one out first.", "insert")
     if len(stage.sources) > 1:
         raise InputError("Panels meet here; take one of the panels out first.", "insert")
     assert stage.source is not None
     kept = redirected((s for s in plan.stages if s.id != stage_id), stage_id, stage.source)
-    return Edit(with_stages(plan, kept), f"{stage.title.lower()} taken out")
+    return Edit(plan.with_stages(kept), f"{stage.title.lower()} taken out")
 
 
 def move(plan: Plan, stage_id: str, later: bool) -> Edit:
@@ -150,7 +150,7 @@ def move(plan: Plan, stage_id: str, later: bool) -> Edit:
     # the one that now comes first stands where the other stood
     stages[one] = second.model_copy(update={"source": first.source})
     stages[other] = first.model_copy(update={"source": second.id})
-    return Edit(with_stages(plan, stages), f"{stage.title.lower()} moved {'later' if later else 'earlier'}")
+    return Edit(plan.with_stages(stages), f"{stage.title.lower()} moved {'later' if later else 'earlier'}")
 
 
 def switch(plan: Plan, stage_id: str) -> Edit:

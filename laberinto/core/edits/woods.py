@@ -7,7 +7,6 @@ from typing import Any
 from ..errors import InputError
 from ..fields import specs
 from ..plan.model import Plan
-from ..plan.surgery import with_stages
 from ..stages import Mill, Stage
 from ..woods import LIBRARY
 from .model import Edit
@@ -47,4 +46,4 @@ def replace_wood(plan: Plan, old: str, new: str) -> Edit:
         return Edit(plan, "")
     stages = [_in_another_wood(stage, old, named.key) for stage in plan.stages]
     before = LIBRARY[old].name if old in LIBRARY else old
-    return Edit(with_stages(plan, stages), f"{before} → {named.name.lower()} throughout")
+    return Edit(plan.with_stages(stages), f"{before} → {named.name.lower()} throughout")

@@ -6,6 +6,7 @@ The file format is described in docs/plan-format.md. A plan is immutable; an edi
 from __future__ import annotations
 
 import json
+from collections.abc import Iterable
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError, model_validator
@@ -101,10 +102,15 @@ class Plan(BaseModel):
 
     def with_stage(self, stage: Stage) -> Plan:
         """This plan with the stage of the same id replaced; raises PlanError where that is not valid."""
+        return self.with_stages(stage if s.id == stage.id else s for s in self.stages)
+
+    def with_stages(self, stages: Iterable[Stage]) -> Plan:
+        """This plan with other stages; raises PlanError where one is not valid or they do not fit together."""
         data = self.model_copy(update={"stages": ()}).as_dict()
-        # the other stages are valid as they are; only that they still fit together is checked again
-        changed = stage.model_dump(mode="json", by_alias=True)
-        return read_plan(data | {"stages": [changed if s.id == stage.id else s for s in self.stages]})
+        # those that were in this plan are valid as they are; only that they still fit together is checked again
+        mine = {id(stage) for stage in self.stages}
+        found = [s if id(s) in mine else s.model_dump(mode="json", by_alias=True) for s in stages]
+        return read_plan(data | {"stages": found})
 
     def upto(self, count: int) -> Plan:
         """The first ``count`` stages alone, to be looked at: what they leave may not be one board."""

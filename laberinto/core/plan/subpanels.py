@@ -16,7 +16,7 @@ from ..stages import Across, Flatten, Glue, Mill, Stage, StripSpec
 from ..woods import LIBRARY
 from ..woods.tones import lightness
 from .model import Plan
-from .surgery import free_id, redirected, renamed, with_stages
+from .surgery import free_id, redirected, renamed
 
 MOST_PARTS = 4
 
@@ -81,7 +81,7 @@ def split(plan: Plan, flatten_id: str, most: float) -> Plan:
         [stage for stage in stages if stage.id not in (mill.id, glue.id, flat.id)]
         for stages in (plan.stages[:at], plan.stages[at:])
     )
-    return with_stages(plan, [*before, *made, joined, *redirected(after, flat.id, joined.id)])
+    return plan.with_stages([*before, *made, joined, *redirected(after, flat.id, joined.id)])
 
 
 def _chain(plan: Plan, flatten_id: str) -> tuple[Mill, Glue, Flatten] | None:

@@ -5,21 +5,17 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from ..stages import Stage
-from .model import Plan, read_plan
 
-LONGEST_BASE = 36
-"""Characters of a name before its number, so that both fit into an id."""
+LONGEST = 40
+"""Characters that an id may have."""
 
-
-def with_stages(plan: Plan, stages: Iterable[Stage]) -> Plan:
-    """The plan with other stages. Raises PlanError where they do not fit together."""
-    data = plan.model_copy(update={"stages": ()}).as_dict()
-    return read_plan(data | {"stages": list(stages)})
+LONGEST_BASE = LONGEST - 4
+"""Characters before a number, so that both fit."""
 
 
 def free_id(taken: Collection[str], base: str) -> str:
     """``base``, or with the first number behind it that makes a name of its own."""
-    base = base.rstrip("0123456789-") or "stage"
+    base = (base.rstrip("0123456789-") or "stage")[:LONGEST]
     name, number = base, 1
     while name in taken:
         number += 1

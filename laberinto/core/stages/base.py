@@ -140,6 +140,7 @@ class Stage(BaseModel):
 
     def taking(self, new: Callable[[str], str]) -> Self:
         """This stage with another name for each of its sources."""
+        if all(new(name) == name for name in self.sources):
+            return self
         lists = {name: tuple(map(new, found)) for name in ("also", "sequence") if (found := getattr(self, name, ()))}
-        first = {"source": new(self.source)} if self.source else {}
-        return self.model_copy(update=first | lists)
+        return self.model_copy(update={"source": new(self.source) if self.source else None, **lists})

@@ -59,7 +59,7 @@ def shop() -> Shop:
         preference("units")  # reads what is kept
         try:
             own = json.loads(g.preferences.get("shop", "{}"))
-            g.shop = Shop.of(**{**_usual(preference("units")), **own}) if own else usual_shop()
+            g.shop = Shop.of(**(_usual(preference("units")) | own))
         except (
             InputError,
             ValueError,
