@@ -42,6 +42,11 @@ CUBIC_METRES_PER_CUBIC_FOOT = (12 * MM_PER_INCH) ** 3 / 1e9
 CUSTOMARY: dict[str, tuple[str, float]] = {
     "kg": ("lb", 1 / POUND),
     "kg/m³": ("lb/ft³", CUBIC_METRES_PER_CUBIC_FOOT / POUND),
+    "g": ("oz", 16 / (1000 * POUND)),
+    "g/m²": ("oz/ft²", 16 / (1000 * POUND) * DM2_PER_SQUARE_FOOT / 100),
+    "ml": ("fl oz", 32 / (1000 * LITRES_PER_QUART)),
+    "mm²": ("in²", 1 / MM_PER_INCH**2),
+    "mm³": ("in³", 1 / MM_PER_INCH**3),
     "dm²": ("ft²", 1 / DM2_PER_SQUARE_FOOT),
     "a kg": ("a lb", POUND),
     "a litre": ("a board foot", LITRES_PER_BOARD_FOOT),
@@ -249,6 +254,11 @@ class Lengths:
     def scale(self, unit: str) -> float:
         """What a figure in that unit is multiplied by to be in this maker's."""
         return CUSTOMARY[unit][1] if self.system == "in" and unit in CUSTOMARY else 1.0
+
+    def amount(self, value: float, unit: str) -> str:
+        """A figure in that unit, in this maker's and as fine as it deserves: ``185 g``, ``6.5 oz``."""
+        value *= self.scale(unit)
+        return f"{value:.{0 if abs(value) >= 20 else 1 if abs(value) >= 0.05 or not value else 2}f} {self.unit(unit)}"
 
     def show_size(self, *mm: float) -> str:
         """Several lengths as a size, e.g. ``414 × 354 × 38 mm``."""

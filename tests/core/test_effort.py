@@ -82,3 +82,12 @@ def test_work_is_counted_without_dressing_the_board_first(family: str) -> None:
 def test_a_stage_left_out_is_no_work() -> None:
     left_out = effort(simulate(with_(with_(BASE, "eased", skip=True), "oiled", skip=True)))
     assert "router" not in left_out.machines and left_out.days == 5
+
+
+def test_difficulty_is_read_off_the_blades_and_the_glue_ups() -> None:
+    """Two glue-ups and square cuts are where one begins; a tilted blade, or a picture's many panels, ask for more."""
+    said = {key: effort(simulate(FAMILIES[key]().plan("x"))) for key in ("alternating", "brick", "round", "tumbling")}
+    assert [(e.level, e.why) for e in said.values()] == [
+        ("a first board", "square cuts"), ("some practice", "several glue-ups"), ("some practice", "router work"),
+        ("steady hands", "angled cuts"),
+    ]  # fmt: skip

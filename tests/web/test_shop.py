@@ -69,6 +69,7 @@ def test_a_new_plan_takes_its_numbers_from_the_shop(visitor: Visitor, store: Sto
         ({"dry": "70"}, "damp", "damper than the driest"),
         ({"rate": "1200"}, "rate", "An hour goes from 0 to 1000."),
         ({"bits": "6, 9.5, wide"}, "bits", "“wide” is not a length"),
+        ({"bits": "6, 120"}, "bits", "Router bits go from 0.5 mm to 100 mm each."),
     ],
 )
 def test_a_wrong_field_is_named_and_nothing_is_saved(
@@ -125,6 +126,8 @@ def test_what_was_never_said_follows_the_units_and_goes_back_with_them(visitor: 
     texts = {name: text.replace("&#34;", '"') for name, text in form(page).items()}
     assert (texts["kerf"], texts["planer_width"], texts["drum_bite"]) == ('1/8"', '12"', '1/64"')
     assert not re.search(r"\d mm|litre|dm²", re.sub(r"<header.*?</header>", "", page, flags=re.S))
+    page = visitor.post("/shop", **(texts | {"bits": '1/4", 5'})).get_data(as_text=True).replace("&#34;", '"')
+    assert 'Router bits go from 1/32" shy to 3 15/16" each.' in page
     assert visitor.post("/shop", **(texts | {"wood_price": "2", "bits": '1/4", 1/2'})).status_code == 303
     store.prefer("units", "mm")
     texts = form(visitor.get("/shop").get_data(as_text=True))

@@ -20,7 +20,7 @@ Kind = Literal[
 
 @dataclass(frozen=True, slots=True)
 class Spec:
-    """One parameter as a form sees it. ``least`` and ``most`` are in mm for a length."""
+    """One parameter as a form sees it. ``least`` and ``most`` are in mm for a length, and for each in a list."""
 
     name: str
     label: str
@@ -96,8 +96,12 @@ def rounded(spec: Spec, value: Any, lengths: Lengths, coarse: bool = False) -> A
 
 def _spec(name: str, info: FieldInfo) -> Spec:
     extra: Any = info.json_schema_extra
-    least = next((m.ge for m in info.metadata if hasattr(m, "ge")), None)
-    most = next((m.le for m in info.metadata if hasattr(m, "le")), None)
+    metadata = list(info.metadata)
+    if extra["kind"] == "lengths":
+        each = next(iter(get_args(info.annotation)), None)
+        metadata = [bound for part in getattr(each, "__metadata__", ()) for bound in getattr(part, "metadata", ())]
+    least = next((m.ge for m in metadata if hasattr(m, "ge")), None)
+    most = next((m.le for m in metadata if hasattr(m, "le")), None)
     options = get_args(info.annotation) if get_origin(info.annotation) in (Union, UnionType) else (info.annotation,)
     enum = next((t for t in options if isinstance(t, type) and issubclass(t, StrEnum)), None)
     choices = tuple((member.value, getattr(member, "label", member.value)) for member in enum) if enum else ()

@@ -81,7 +81,11 @@ def _list(spec: Spec, text: str, lengths: Lengths) -> Any:
         return length(pair[0]), length(pair[1])
 
     if spec.kind == "lengths":
-        return tuple(length(part) for part in _COMMA.split(text) if part.strip())
+        each = tuple(length(part) for part in _COMMA.split(text) if part.strip())
+        least, most = spec.least or 0.0, spec.most
+        if most is not None and not all(least - 1e-9 <= mm <= most + 1e-9 for mm in each):
+            raise InputError(f"{spec.label} go from {lengths.show(least)} to {lengths.show(most)} each.", spec.name)
+        return each
     if spec.kind == "points":
         return tuple(point(part) for part in _COMMA.split(text) if part.strip())
     return tuple(

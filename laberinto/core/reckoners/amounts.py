@@ -129,7 +129,7 @@ class GlueByArea(Reckoner):
     height: float = millimetres(33.0, label="Joint height", help="", least=1, most=400)
     spread: float = number(
         GLUE[Spread.BOTH], label="Spread", least=50, most=500, unit="g/m²",
-        help=f"Of joint: {GLUE[Spread.ONE]:g} on one face, {GLUE[Spread.BOTH]:g} on both.",
+        help=f"Of joint, both faces spread; {GLUE[Spread.ONE] / GLUE[Spread.BOTH]:.0%} of it where one is.",
     )  # fmt: skip
 
     def results(self) -> tuple[Result, ...]:

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import re
 from dataclasses import fields
-from typing import Any, Self
+from typing import Annotated, Any, Self
 
-from pydantic import BaseModel, ConfigDict, field_validator, model_validator
+from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from ..fields.allowances import USUAL, Allowances, saw_kerf
 from ..fields.spec import Spec, listed, millimetres, number, rounded, specs, text, whole
@@ -36,7 +36,7 @@ class Shop(BaseModel):
     jointer_shortest: float = millimetres(
         250.0, label="Jointer, shortest", help="The machine's manual says.", least=100, most=800
     )
-    bits: tuple[float, ...] = listed(
+    bits: tuple[Annotated[float, Field(ge=0.5, le=100)], ...] = listed(
         "lengths", label="Router bits", help="Their widths. Empty: not asked about.", max_length=60
     )
 
@@ -137,8 +137,6 @@ class Shop(BaseModel):
         for field, school in SCHOOLS.items():
             if getattr(self, field) not in school.answers:
                 raise ValueError(f"{school.question} The answers are {', '.join(school.answers)}.")
-        if any(not 0.5 <= width <= 100 for width in self.bits):
-            raise ValueError("router bits are from 0.5 to 100 mm wide")
         if self.damp <= self.dry:
             raise ValueError("the dampest air must be damper than the driest")
         return self

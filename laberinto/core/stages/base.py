@@ -134,6 +134,11 @@ class Stage(BaseModel):
         return self.through
 
     @property
+    def angled(self) -> bool:
+        """Whether a blade is set to anything but square."""
+        return False
+
+    @property
     def sources(self) -> tuple[str, ...]:
         """Every stage whose pieces are taken; ``id:offcut`` stands for the offcuts of a stage."""
         return (self.source,) if self.source else ()

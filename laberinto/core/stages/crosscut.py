@@ -44,6 +44,11 @@ class Crosscut(Stage):
         0.0, label="Bevel", help="Blade tilted from upright; 0 for most boards.", least=-60, most=60, unit="°"
     )
 
+    @property
+    def angled(self) -> bool:
+        """Whether the blade is turned or tilted."""
+        return bool(self.skew or self.bevel)
+
     def layout(self, piece: Cells) -> tuple[Floats, Floats]:
         """The blade's normal (3,) and where it runs along it (n+1, 2), mm, in one panel."""
         normal = blade(1, self.skew, self.bevel)

@@ -85,6 +85,11 @@ class Profile(Stage):
         """How many sides the section has."""
         return len(self.points) or len(self.section.corners(1.0, 1.0))
 
+    @property
+    def angled(self) -> bool:
+        """Always: no section but a box is sawn square."""
+        return True
+
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         kept: list[Cells] = []
         offcuts: list[Cells] = []

@@ -41,6 +41,11 @@ class Sawing(Stage):
         """Skew and bevel in degrees."""
         return 0.0, 0.0
 
+    @property
+    def angled(self) -> bool:
+        """Whether the blade is turned or tilted."""
+        return any(self.angles())
+
     def laid_back(self) -> tuple[float, float]:
         """By how much of skew and bevel pieces are turned square again afterwards, degrees."""
         return self.angles()[0], 0.0

@@ -11,7 +11,7 @@ def glue_line(c: Context, stage: Gluing) -> str:
     """How many joints and how much glue."""
     joints = len(c.result.outcome.joints)
     grams = glue_grams(c.sim, stage.id)
-    return f"{joints} joint{'s' if joints != 1 else ''} in all; about {grams:.0f} g of waterproof PVA glue, spread on {stage.spread.label}."
+    return f"{joints} joint{'s' if joints != 1 else ''} in all; about {c.lengths.amount(grams, 'g')} of waterproof PVA glue, spread on {stage.spread.label}."
 
 
 def capital(words: str) -> str:

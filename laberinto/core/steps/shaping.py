@@ -120,7 +120,7 @@ def groove(c: Context) -> Iterator[Step]:
         (
             f"{where}; {c.mm(stage.top_width)} wide at the surface, {c.mm(stage.depth)} deep.",
             "Go down in three passes, the last one a hair. Stop and lift; never dwell, end grain burns.",
-            f"It holds {holds:.0f} ml to the brim.",
+            f"It holds {c.lengths.amount(holds, 'ml')} to the brim.",
         ),
         (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "groove depth", map=Map.FACE,
     )  # fmt: skip

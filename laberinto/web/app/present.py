@@ -137,6 +137,11 @@ def density(kg_m3: float) -> str:
     return f"{kg_m3 * lengths().scale('kg/m³'):.0f} {lengths().unit('kg/m³')}"
 
 
+def amount(value: float, unit: str) -> str:
+    """A figure in a unit that is no length, as ``185 g`` or ``6.5 oz``."""
+    return lengths().amount(value, unit)
+
+
 def money(amount: float) -> str:
     """An amount of the shop's money; whole from a hundred on."""
     text = f"{amount:,.0f}" if abs(amount) >= 100 else f"{amount:.2f}"
@@ -169,13 +174,13 @@ def tone_options(chosen: str) -> Markup:
     return Markup("").join(groups)
 
 
-def _each_time(shown: Callable[[Any], str]) -> Callable[[Context, Any], str]:
+def _each_time(shown: Callable[..., Any]) -> Callable[..., Any]:
     """A filter that Jinja may not work out when a template is compiled, which it does with one of a constant: it would
     stay in the first visitor's units."""
 
     @pass_context
-    def worked_out(_: Context, value: Any) -> str:
-        return shown(value)
+    def worked_out(_: Context, *given: Any) -> Any:
+        return shown(*given)
 
     return worked_out
 
@@ -189,11 +194,12 @@ class Blank(Undefined):
 
 
 def init(app: Flask) -> None:
-    reading: dict[str, Callable[[Any], str]] = {
+    reading: dict[str, Callable[..., Any]] = {
         "mm": lambda value: lengths().show(value), "bare": lambda value: lengths().show(value, unit=False),
         "about": lambda value: lengths().about(value), "size": lambda values: lengths().show_size(*values),
         "when": when, "due": due, "percent": percent, "volume": volume, "weight": weight, "density": density,
-        "area": area, "money": money, "per_volume": per_volume,
+        "area": area, "amount": amount, "money": money, "per_volume": per_volume,
+        "usual": lambda value: lengths().usual(value, coarse=True),
     }  # fmt: skip
     app.jinja_env.filters.update({name: _each_time(shown) for name, shown in reading.items()})
 
