@@ -33,13 +33,17 @@ def _seams(face: Face) -> list[tuple[int, Floats]]:
     members: dict[int, list[int]] = {}
     for i, number in enumerate(face.block.tolist()):
         members.setdefault(number, []).append(i)
-    out: list[tuple[int, Floats]] = []
-    for mine in members.values():
-        rings = [face.points[face.ptr[i] : face.ptr[i + 1]] for i in mine]
-        if len(rings) == 1:
-            out.append((mine[0], rings[0]))
-            continue
-        whole = closed_union(np.array([shapely.Polygon(ring) for ring in rings], object))
-        for part in shapely.get_parts(whole):
-            out += [(mine[0], shapely.get_coordinates(ring)[:-1]) for ring in (part.exterior, *part.interiors)]
+    out = [
+        (mine[0], face.points[face.ptr[mine[0]] : face.ptr[mine[0] + 1]]) for mine in members.values() if len(mine) == 1
+    ]
+    joined = [mine for mine in members.values() if len(mine) > 1]
+    if joined:
+        rings = shapely.linearrings(face.points, indices=np.repeat(np.arange(len(face)), np.diff(face.ptr)))
+        polygons = np.asarray(shapely.polygons(rings), object)
+        table = np.full((len(joined), max(map(len, joined))), None)
+        for row, mine in enumerate(joined):
+            table[row, : len(mine)] = polygons[mine]
+        for mine, whole in zip(joined, closed_union(table), strict=True):
+            for part in shapely.get_parts(whole):
+                out += [(mine[0], shapely.get_coordinates(ring)[:-1]) for ring in (part.exterior, *part.interiors)]
     return out

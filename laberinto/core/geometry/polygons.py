@@ -75,10 +75,17 @@ CLOSE = 1e-5
 
 
 def closed_union(polygons: Any) -> Any:
-    """The union of shapely polygons that touch to within rounding, without the hairlines rounding would leave."""
+    """The union of shapely polygons that touch to within rounding, without the hairlines rounding would leave. Of a
+    table of polygons (m, n), with None where a row has fewer, the union of each row, (m,)."""
     with np.errstate(all="ignore"):  # corners nearer to each other than rounding
         wider = shapely.buffer(polygons, CLOSE, join_style="mitre")
-        return shapely.buffer(overlaid(shapely.union_all, wider), -CLOSE, join_style="mitre")
+        if np.ndim(polygons) < 2:
+            return shapely.buffer(overlaid(shapely.union_all, wider), -CLOSE, join_style="mitre")
+        try:
+            unions = shapely.union_all(wider, axis=1)
+        except shapely.GEOSException:  # one of them; each by itself, which finds a way
+            unions = np.array([overlaid(shapely.union_all, row) for row in wider], object)
+        return shapely.buffer(unions, -CLOSE, join_style="mitre")
 
 
 def middles(cells: Cells) -> Floats:
