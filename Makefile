@@ -21,11 +21,14 @@ test: .venv/ready-dev check
 fuzz: .venv/ready-dev
 	$(BIN)/python -m scripts.fuzz --minutes $(MINUTES)
 
-check: .venv/ready-dev
+check: .venv/ready-dev node_modules/ready
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo
+	$(BIN)/djlint --lint --quiet laberinto/web
+	node_modules/.bin/eslint .
+	node_modules/.bin/tsc
 
 screenshots: .venv/ready-dev
 	$(BIN)/python -m scripts.screenshots
@@ -49,6 +52,12 @@ bench: .venv/ready-dev
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-dev.lock
 	@touch $@
 
+# What checks the scripts; the page itself needs nothing of it.
+node_modules/ready: package.json package-lock.json scripts/system-packages
+	scripts/system-packages test
+	npm ci --silent --no-audit --no-fund
+	@touch $@
+
 # Moving to new versions: change pyproject.toml, then make lock.
 COMPILE = $(BIN)/pip-compile --quiet --generate-hashes --no-emit-index-url --no-emit-find-links \
 	--no-emit-trusted-host --no-header --no-annotate --strip-extras
@@ -60,4 +69,4 @@ vendor: .venv/ready-dev
 	$(BIN)/python scripts/vendor.py
 
 clean:
-	rm -rf .venv .mypy_cache .pytest_cache .ruff_cache .hypothesis .import_linter_cache
+	rm -rf .venv node_modules .mypy_cache .pytest_cache .ruff_cache .hypothesis .import_linter_cache

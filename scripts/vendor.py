@@ -113,6 +113,9 @@ def turntable() -> None:
         command = ["npx", "esbuild", "entry.js", "--bundle", "--minify", "--format=esm", "--legal-comments=none"]
         subprocess.run([*command, f"--outfile={out}"], cwd=tmp, check=True)
         (out.parent / "LICENSE").write_bytes((folder / "node_modules" / "three" / "LICENSE").read_bytes())
+    names = re.findall(r"\w+(?=,|\s*\})", TURNTABLE)
+    types = [f"export const {name}: any;\nexport type {name} = any;" for name in names]  # three.js has none of its own
+    out.with_suffix(".d.ts").write_text("\n".join(types) + "\n")
 
 
 def sprite() -> None:

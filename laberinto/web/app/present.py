@@ -121,10 +121,9 @@ def volume(cubic_mm: float) -> str:
     return f"{units.litres(cubic_mm):.2f} l"
 
 
-def per_volume(a_litre: float) -> Markup:
+def per_volume(a_litre: float) -> str:
     """A price for wood, by the litre, or by the board foot where inches are used."""
-    how = lengths()
-    return Markup("{}<small>{}").format(money(a_litre * how.scale("a litre")), how.unit("a litre"))
+    return f"{money(a_litre * lengths().scale('a litre'))} {lengths().unit('a litre')}"
 
 
 def weight(kg: float) -> str:

@@ -1,4 +1,28 @@
-/* Finding things on the page. */
+/* Finding things on the page. What a selector finds depends on the template, so it is not typed further than that. */
+
+/**
+ * @param {string} selector
+ * @param {ParentNode} [root]
+ * @returns {any}
+ */
 export const $ = (selector, root = document) => root.querySelector(selector);
+
+/**
+ * @param {string} selector
+ * @returns {any[]}
+ */
+export const all = (selector) => [...document.querySelectorAll(selector)];
+
+/**
+ * @param {string} id
+ * @returns {any}
+ */
+export const byId = (id) => document.getElementById(id);
+
+/** @returns {any} */
+export const active = () => document.activeElement;
+
 export const workspace = () => $(".workspace");
+
+/** @param {any} el */
 export const isTyping = (el) => el.matches("input, select, textarea, [contenteditable]");

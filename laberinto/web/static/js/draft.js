@@ -1,6 +1,7 @@
 /* The new-board form is drawn anew as it is filled in. An answer to what has been overtaken by typing is dropped:
    the form then stays as it is, and the change that overtook it asks again. */
-const form = () => document.getElementById("new-board");
+import { byId, active } from "./dom.js";
+const form = () => byId("new-board");
 let selected = null;
 
 document.addEventListener("htmx:beforeSwap", (event) => {
@@ -11,12 +12,12 @@ document.addEventListener("htmx:beforeSwap", (event) => {
     event.detail.shouldSwap = false;
     return;
   }
-  const { id, selectionStart, selectionEnd } = document.activeElement;
-  selected = form().contains(document.activeElement) && selectionStart != null ? { id, selectionStart, selectionEnd } : null;
+  const { id, selectionStart, selectionEnd } = active();
+  selected = form().contains(active()) && selectionStart != null ? { id, selectionStart, selectionEnd } : null;
 });
 
 document.addEventListener("htmx:afterSwap", () => {
-  const field = selected && document.getElementById(selected.id);
-  if (field && field === document.activeElement) field.setSelectionRange(selected.selectionStart, selected.selectionEnd);
+  const field = selected && byId(selected.id);
+  if (field && field === active()) field.setSelectionRange(selected.selectionStart, selected.selectionEnd);
   selected = null;
 });

@@ -1,5 +1,6 @@
 /* Dragging on the drawing: rows up and down or, with Shift held or moving sideways first, to the side; strips to another
    place; a strip's right edge to another width. */
+import { all } from "./dom.js";
 import { ask, whenIdle } from "./edits.js";
 import { carry } from "./paint.js";
 import { choose, chosen, hand, isRows, line, lines, list, move, onDrawing } from "./lines.js";
@@ -20,7 +21,10 @@ document.addEventListener("pointerdown", (event) => {
   const at = Number(rows ? group.dataset.row : group.dataset.piece);
   if (!line(at)) return;
   const edge = event.target.closest(".edge-handle");
-  drag = { group, svg, at, rows, edge, start: millimetres(svg, event), moved: false, pointer: event.pointerId, add: event.ctrlKey || event.metaKey, stretch: event.shiftKey };
+  drag = {
+    group, svg, at, rows, edge, start: millimetres(svg, event), moved: false, pointer: event.pointerId,
+    add: event.ctrlKey || event.metaKey, stretch: event.shiftKey,
+  };
   event.preventDefault();
 });
 
@@ -73,7 +77,7 @@ document.addEventListener("pointerup", (event) => {
   if (!moved) choose(at, { focus: true, add, stretch });
   else whenIdle(drop());
   svg.classList.remove("dragging", `drag-${way}`);
-  if (moved && way !== "edge") window.setTimeout(() => group.isConnected && document.querySelectorAll(".drawing .laid-row[transform], .drawing .piece[transform]").forEach((el) => el.removeAttribute("transform")), 400);
+  if (moved && way !== "edge") window.setTimeout(() => group.isConnected && all(".drawing .laid-row[transform], .drawing .piece[transform]").forEach((el) => el.removeAttribute("transform")), 400);
   drag = null;
 });
 document.addEventListener("pointercancel", () => { drag = null; });

@@ -66,7 +66,7 @@ document.addEventListener("pointerdown", (event) => {
   fingers.set(event.pointerId, event);
   if (ruling()) { rule(event); return; }
   const onPiece = event.target.closest(".laid-row, .piece") && event.button === 0 && fingers.size < 2;
-  if (!onPiece || event.button === 1) held = { x: event.clientX, y: event.clientY };
+  if (!onPiece) held = { x: event.clientX, y: event.clientY };
 });
 document.addEventListener("pointermove", (event) => {
   if (ruler.from && ruler.dragging) { ruleTo(event); return; }
@@ -86,7 +86,7 @@ document.addEventListener("pointermove", (event) => {
   pan((event.clientX - held.x) / scale, (event.clientY - held.y) / scale);
   held = { x: event.clientX, y: event.clientY };
 });
-for (const end of ["pointerup", "pointercancel"]) {
+for (const end of /** @type {const} */ (["pointerup", "pointercancel"])) {
   document.addEventListener(end, (event) => {
     fingers.delete(event.pointerId);
     ruler.dragging = false;

@@ -1,23 +1,33 @@
 /* Edits go to the server one at a time, each on top of the last, however fast someone types. */
-import { $, isTyping, workspace } from "./dom.js";
+import { $, active, byId, isTyping, workspace } from "./dom.js";
 
 let busy = false;
 const waiting = [];
 
-/** Run now, or when the edit under way has come back and the page is drawn anew. */
+/**
+ * Run now, or when the edit under way has come back and the page is drawn anew.
+ * @param {() => void} action
+ */
 export function whenIdle(action) {
   if (busy) waiting.push(action); else action();
 }
 
-/** The page's own place and revision, as every edit sends them. */
+/**
+ * The page's own place and revision, as every edit sends them.
+ * @returns {Record<string, string>}
+ */
 export function place() {
+  /** @type {Record<string, string>} */
   const hidden = {};
   for (const name of ["stage", "view", "revision"]) hidden[name] = $(`.history-tools input[name=${name}]`)?.value ?? "";
   hidden.known = workspace()?.dataset.known ?? "";
   return hidden;
 }
 
-/** One edit by name. */
+/**
+ * One edit by name.
+ * @param {Record<string, FormDataEntryValue | number>} values its name as ``op``, and what it takes
+ */
 export function ask(values) {
   htmx.ajax("POST", workspace().dataset.edit, { target: "#workspace", swap: "morph:innerHTML", values: { ...place(), ...values } });
 }
@@ -38,7 +48,7 @@ document.addEventListener("htmx:confirm", (event) => {
   if (form instanceof HTMLAnchorElement) {
     event.preventDefault();
     const { id, href } = form;
-    whenIdle(() => { const again = id && document.getElementById(id); if (again) again.click(); else window.location.assign(href); });
+    whenIdle(() => { const again = id && byId(id); if (again) again.click(); else window.location.assign(href); });
     return;
   }
   if (form.matches("select[hx-post], input[hx-post]")) {
@@ -52,7 +62,7 @@ document.addEventListener("htmx:confirm", (event) => {
   const sent = new FormData(form);
   const again = form.querySelector("button[id]")?.id;
   if (!sent.has("op")) {
-    if (again) whenIdle(() => document.getElementById(again)?.click());
+    if (again) whenIdle(() => byId(again)?.click());
     return;
   }
   const values = Object.fromEntries(sent);
@@ -92,7 +102,7 @@ const stage = () => $(".history-tools input[name=stage]")?.value;
 document.addEventListener("htmx:beforeSwap", (event) => {
   if (event.detail.target?.id !== "workspace") return;
   kept = { stage: stage() };
-  const el = document.activeElement;
+  const el = active();
   if (el?.id && isTyping(el) && el.tagName !== "SELECT" && event.detail.xhr.status < 400) {
     const { id, value, selectionStart, selectionEnd } = el;
     kept.typed = { id, value, half: value !== el.defaultValue, selectionStart, selectionEnd };
@@ -103,8 +113,8 @@ document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target?.id !== "workspace") return;
   const same = kept.stage === stage();
   if (!same) $(".panel-column").scrollTop = 0;
-  const field = kept.typed && same && document.getElementById(kept.typed.id);
-  if (field && document.activeElement === field) {
+  const field = kept.typed && same && byId(kept.typed.id);
+  if (field && active() === field) {
     if (kept.typed.half) takeUp(field, kept.typed.value);
     if (kept.typed.selectionStart !== null) field.setSelectionRange?.(kept.typed.selectionStart, kept.typed.selectionEnd);
   }
@@ -123,12 +133,12 @@ function takeUp(field, value) {
   }, { once: true });
 }
 
-document.addEventListener("focus-on", (event) => document.getElementById(event.detail.value)?.focus());
+document.addEventListener("focus-on", (event) => byId(event.detail.value)?.focus());
 
 document.addEventListener("keydown", (event) => {
   if (isTyping(event.target) || !(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "z") return;
   const id = event.shiftKey ? "redo" : "undo";
-  if (!document.getElementById(id)) return;
+  if (!byId(id)) return;
   event.preventDefault();
-  whenIdle(() => document.getElementById(id).click());
+  whenIdle(() => byId(id).click());
 });

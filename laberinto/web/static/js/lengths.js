@@ -1,4 +1,9 @@
 /* A distance read off a drawing, in the maker's units. */
+/**
+ * @param {number} mm
+ * @param {HTMLElement} page carries the unit and, for inches, the finest fraction
+ * @returns {string}
+ */
 export function written(mm, page) {
   if (page.dataset.unit !== "in") return `${mm.toFixed(1).replace(/\.0$/, "")} mm`;
   const parts = Number(page.dataset.denominator);

@@ -1,31 +1,39 @@
 /* Strips or rows, in the list and on the drawing: chosen, walked, moved, turned and shifted by key and button. */
-import { $, workspace } from "./dom.js";
+import { $, active, all, byId, workspace } from "./dom.js";
 import { ask, whenIdle } from "./edits.js";
 
+/** The list of strips or rows on show. @returns {HTMLElement | null} */
 export const list = () => $(".lines[data-sortable]");
-export const lines = () => [...(list()?.querySelectorAll(".line") ?? [])];
+/** @returns {HTMLElement[]} */
+export const lines = () => [...(list()?.querySelectorAll(/** @type {"li"} */ (".line")) ?? [])];
+/** @param {number} at @returns {HTMLElement | null} */
 export const line = (at) => list() && $(`.line[data-at="${at}"]`, list());
 export const isRows = () => list()?.dataset.name === "row";
+/** @param {number} at @returns {SVGGElement | null} */
 export const onDrawing = (at) => $(isRows() ? `.drawing .laid-row[data-row="${at}"]` : `.drawing .piece[data-piece="${at}"]`);
 
 /** What is done to the chosen ones. */
 const FOR_CHOSEN = '.list-tools [data-op^="strip-"], .list-tools [data-op^="row-"]';
 
+/** @type {Set<number>} */
 export const chosen = new Set();
 let anchor = 0;
 
 function show() {
-  document.querySelectorAll(".line.chosen, .drawing .laid-row.chosen, .drawing .piece.chosen").forEach((el) => el.classList.remove("chosen"));
+  all(".line.chosen, .drawing .laid-row.chosen, .drawing .piece.chosen").forEach((el) => el.classList.remove("chosen"));
   for (const at of chosen) {
     line(at)?.classList.add("chosen");
     line(at)?.setAttribute("aria-current", "true");
     onDrawing(at)?.classList.add("chosen");
   }
-  document.querySelectorAll(FOR_CHOSEN).forEach((el) => { el.disabled = !chosen.size; });
+  all(FOR_CHOSEN).forEach((el) => { el.disabled = !chosen.size; });
   lines().forEach((el) => { if (!chosen.has(Number(el.dataset.at))) el.removeAttribute("aria-current"); });
 }
 
-/** Choose one, add one (Ctrl) or stretch to one (Shift). */
+/**
+ * Choose one, add one (Ctrl) or stretch to one (Shift).
+ * @param {number} at
+ */
 export function choose(at, { focus = false, add = false, stretch = false } = {}) {
   if (!line(at)) return;
   if (stretch) {
@@ -44,12 +52,21 @@ export function choose(at, { focus = false, add = false, stretch = false } = {})
   if (focus) line(at).focus({ preventScroll: false });
 }
 
-/** The chosen pieces, or the one in hand where it is not among them. */
+/**
+ * The chosen pieces, or the one in hand where it is not among them.
+ * @param {number} [at]
+ * @returns {number[]}
+ */
 export function hand(at) {
   if (at !== undefined && !chosen.has(at)) return [at];
   return chosen.size ? [...chosen].sort((a, b) => a - b) : [0];
 }
 
+/**
+ * Lay these at another place.
+ * @param {number[]} ats
+ * @param {number} to
+ */
 export function move(ats, to) {
   const { sortable, name } = list().dataset;
   const room = lines().length - ats.length;
@@ -78,7 +95,7 @@ function press(button, at) {
 
 document.addEventListener("click", (event) => {
   const relay = event.target.closest("[data-press]");
-  if (relay) { whenIdle(() => document.getElementById(relay.dataset.press)?.click()); return; }
+  if (relay) { whenIdle(() => byId(relay.dataset.press)?.click()); return; }
   const button = event.target.closest("[data-op]");
   if (button && workspace()) {
     const own = button.closest(".line");
@@ -132,7 +149,7 @@ document.addEventListener("keydown", (event) => {
   event.preventDefault();
   // by the time it is this key's turn the line may be another one: the one then in focus
   whenIdle(() => {
-    const now = document.activeElement?.closest(".line[data-at]");
+    const now = active()?.closest(".line[data-at]");
     if (!now) return;
     const index = Number(now.dataset.at);
     if (letter) ask({ op: "strip-letter", letter: key, at: hand(index).join(","), focus: now.id });
@@ -167,7 +184,7 @@ function ready() {
   list().dataset.ready = "yes";
   sorted = Sortable.create(list(), {
     handle: ".grip", animation: 120, delay: 80, delayOnTouchOnly: true,
-    onEnd: (moved) => { if (moved.oldIndex !== moved.newIndex) whenIdle(() => { chosen.clear(); move([moved.oldIndex], moved.newIndex); }); },
+    onEnd: ({ oldIndex, newIndex }) => { if (oldIndex !== newIndex) whenIdle(() => { chosen.clear(); move([oldIndex], newIndex); }); },
   });
 }
 const stage = () => $(".history-tools input[name=stage]")?.value ?? "";

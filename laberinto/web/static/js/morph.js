@@ -1,5 +1,6 @@
 /* An answer is laid over the page: only what is different in it is touched, so that the eye sees one change and the
    browser paints one. What belongs to the page alone, such as what is open, outlives it. */
+import { all } from "./dom.js";
 
 const keepsOpen = (el) => el.nodeName === "DETAILS" && el.id !== "insert";
 const OURS = { ruler: "aria-pressed", grey: "aria-pressed" };
@@ -23,8 +24,9 @@ function back(line) {
 }
 
 Object.assign(Idiomorph.defaults.callbacks, {
+  /** @param {any} old @param {any} now */
   beforeNodeMorphed: (old, now) => {
-    if (!(old instanceof Element)) return true;
+    if (old.nodeType !== Node.ELEMENT_NODE) return true;
     if (old instanceof SVGElement) return !old.isEqualNode(now);
     if (old.matches("select[data-woods]") && old.value === now.value) return old.options.length === 1;
     if (old.matches(".line") && old.isEqualNode(now)) return back(old);
@@ -44,7 +46,7 @@ Object.assign(Idiomorph.defaults.callbacks, {
 // what is open and was fetched for how the board stood before is fetched anew
 document.addEventListener("htmx:afterSettle", (event) => {
   if (event.detail.target?.id !== "workspace") return;
-  document.querySelectorAll("#workspace details[open] [data-lazy]").forEach((el) => {
+  all("#workspace details[open] [data-lazy]").forEach((el) => {
     if (el.dataset.lazy === el.getAttribute("hx-get")) return;
     el.dataset.lazy = el.getAttribute("hx-get");
     el.closest("details").dispatchEvent(new Event("toggle"));

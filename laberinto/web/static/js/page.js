@@ -1,5 +1,5 @@
 /* Manners of every page: forms that send themselves, and keys. */
-import { $, isTyping } from "./dom.js";
+import { $, all, isTyping } from "./dom.js";
 
 document.addEventListener("change", (event) => {
   const form = event.target.closest("form[data-auto]");
@@ -36,14 +36,14 @@ document.addEventListener("click", (event) => {
     label.textContent = busy.dataset.busy;
     window.setTimeout(() => { label.textContent = before; }, 4000);
   }
-  document.querySelectorAll("details.drop[open]").forEach((drop) => {
+  all("details.drop[open]").forEach((drop) => {
     if (!drop.contains(event.target)) drop.open = false;
   });
 });
 
 // what was opened before htmx listened is told again, so that it is fetched
 document.addEventListener("DOMContentLoaded", () => {
-  document.querySelectorAll("details[open]").forEach((drop) => drop.dispatchEvent(new Event("toggle")));
+  all("details[open]").forEach((drop) => drop.dispatchEvent(new Event("toggle")));
 });
 
 document.addEventListener("keydown", (event) => {
@@ -54,7 +54,7 @@ document.addEventListener("keydown", (event) => {
   }
   if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
   if (["ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown"].includes(event.key) && event.target.closest(".thread")) {
-    const knots = [...document.querySelectorAll(".thread a")];
+    const knots = all(".thread a");
     const next = knots[knots.indexOf(event.target.closest("a")) + (["ArrowRight", "ArrowDown"].includes(event.key) ? 1 : -1)];
     if (next) { event.preventDefault(); next.focus(); }
     return;

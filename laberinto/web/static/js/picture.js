@@ -1,14 +1,16 @@
 /* Painting a picture. The grid shows a stroke at once; what comes of it is asked of the server. States before are kept
    to undo, and the last one over a reload. */
-import { $, isTyping } from "./dom.js";
+import { $, active, all, byId, isTyping } from "./dom.js";
 
-const page = () => document.getElementById("picture");
-const form = () => document.getElementById("picture-form");
-const data = () => document.getElementById("picture-data");
-const cell = (row, column) => document.getElementById(`cell-${row}-${column}`);
+const page = () => byId("picture");
+const form = () => byId("picture-form");
+const data = () => byId("picture-data");
+const cell = (row, column) => byId(`cell-${row}-${column}`);
 const STORE = "laberinto-picture";
 
-let letter = "B", tool = "brush", block = null, copied = null, stroke = null, at = [0, 0];
+let letter = "B", tool = "brush", block = null, copied = null, stroke = null;
+/** Row and column of the cell that has the keyboard. @type {[number, number]} */
+let at = [0, 0];
 const undo = [], redo = [];
 let busy = Promise.resolve();
 let pending = 0;
@@ -29,15 +31,15 @@ async function done(op, values, remember) {
   for (const [name, value] of Object.entries(values)) sent.set(name, value);
   const target = values.image ? page().dataset.import : page().dataset.edit;
   let answer;
-  try { answer = await fetch(target, { method: "POST", body: sent, headers: { "X-CSRFToken": sent.get("csrf_token") } }); }
-  catch { document.getElementById("away").hidden = false; data().value = before; return; }
-  if (!answer.ok && answer.status !== 422) { document.getElementById("away").hidden = false; return; }
-  document.getElementById("away").hidden = true;
+  try { answer = await fetch(target, { method: "POST", body: sent, headers: { "X-CSRFToken": String(sent.get("csrf_token")) } }); }
+  catch { byId("away").hidden = false; data().value = before; return; }
+  if (!answer.ok && answer.status !== 422) { byId("away").hidden = false; return; }
+  byId("away").hidden = true;
   const drawn = await answer.text();
-  const focus = document.activeElement?.id;
-  const typed = Object.fromEntries(TYPED.map((id) => [id, document.getElementById(id).value]));
+  const focus = active()?.id;
+  const typed = Object.fromEntries(TYPED.map((id) => [id, byId(id).value]));
   page().innerHTML = drawn;
-  for (const id of TYPED) document.getElementById(id).value = typed[id];
+  for (const id of TYPED) byId(id).value = typed[id];
   window.htmx.process(page());
   if (remember && data().value !== before) { undo.push(before); redo.length = 0; }
   shown(focus);
@@ -51,24 +53,24 @@ const TYPED = ["most-panels", "picture-name", "picture-thickness"];
 document.addEventListener("htmx:confirm", (event) => {
   if (!pending || event.detail.elt.id !== "fewer-go") return;
   event.preventDefault();
-  busy.then(() => document.getElementById("fewer-go").click());
+  busy.then(() => byId("fewer-go").click());
 });
 
 function shown(focus) {
   try { sessionStorage.setItem(STORE, JSON.stringify({ board: board(), picture: data().value })); } catch { /* full or forbidden */ }
   if (!$(`.brush[data-letter="${letter}"]`)) letter = "A";
   marks();
-  const again = focus && document.getElementById(focus);
+  const again = focus && byId(focus);
   if (again) again.focus({ preventScroll: true });
   cell(...at)?.setAttribute("tabindex", "0");
 }
 
 function marks() {
-  document.querySelectorAll(".brush").forEach((el) => el.setAttribute("aria-pressed", String(el.dataset.letter === letter)));
-  document.querySelectorAll("[data-tool]").forEach((el) => el.setAttribute("aria-pressed", String(el.dataset.tool === tool)));
-  document.getElementById("act-undo").disabled = !undo.length;
-  document.getElementById("act-redo").disabled = !redo.length;
-  document.getElementById("act-paste").disabled = !copied;
+  all(".brush").forEach((el) => el.setAttribute("aria-pressed", String(el.dataset.letter === letter)));
+  all("[data-tool]").forEach((el) => el.setAttribute("aria-pressed", String(el.dataset.tool === tool)));
+  byId("act-undo").disabled = !undo.length;
+  byId("act-redo").disabled = !redo.length;
+  byId("act-paste").disabled = !copied;
   const box = $(".grid-choice");
   if (!block) { box.setAttribute("visibility", "hidden"); return; }
   const first = cell(block.top, block.left), last = cell(block.bottom, block.right);
@@ -80,6 +82,7 @@ function marks() {
   box.setAttribute("visibility", "visible");
 }
 
+/** @returns {[number, number]} Row and column of a cell. */
 const placed = (el) => [Number(el.dataset.row), Number(el.dataset.column)];
 const between = ([a, b], [c, d]) => ({ top: Math.min(a, c), left: Math.min(b, d), bottom: Math.max(a, c), right: Math.max(b, d) });
 
@@ -148,17 +151,17 @@ document.addEventListener("click", (event) => {
   else if ("keepNone" in dataset) kept([]);
 });
 
-const keeping = () => document.getElementById("keep-cells").value.split(",").filter(Boolean);
+const keeping = () => byId("keep-cells").value.split(",").filter(Boolean);
 function kept(cells) {
-  document.getElementById("keep-cells").value = cells.join(",");
-  document.getElementById("fewer-go").click();
+  byId("keep-cells").value = cells.join(",");
+  byId("fewer-go").click();
 }
 
 document.addEventListener("change", (event) => {
   if (!page()?.contains(event.target)) return;
   const { target } = event;
   if (target.dataset.wood) ask("wood", { letter: target.dataset.wood, wood: target.value });
-  else if (target.dataset.grid === "resize") ask("resize", { rows: document.getElementById("grid-rows").value, columns: document.getElementById("grid-columns").value });
+  else if (target.dataset.grid === "resize") ask("resize", { rows: byId("grid-rows").value, columns: byId("grid-columns").value });
   else if (target.dataset.grid === "sizes") ask("sizes", { [target.id === "grid-width" ? "width" : "height"]: target.value });
   else if (target.id === "picture-file") load(target.files[0]);
 });
@@ -167,7 +170,7 @@ document.addEventListener("change", (event) => {
 document.addEventListener("keydown", (event) => {
   if (event.key !== "Enter" || !page()?.contains(event.target) || !event.target.matches("input:not([type])")) return;
   event.preventDefault();
-  if (event.target.id === "most-panels") document.getElementById("fewer-go").click();
+  if (event.target.id === "most-panels") byId("fewer-go").click();
   else event.target.dispatchEvent(new Event("change", { bubbles: true }));
 });
 
@@ -183,10 +186,10 @@ function load(file) {
       canvas.width = Math.max(1, Math.round((image.width || most) * scale));
       canvas.height = Math.max(1, Math.round((image.height || most) * scale));
       canvas.getContext("2d").drawImage(image, 0, 0, canvas.width, canvas.height);
-      canvas.toBlob((blob) => ask("", { image: blob, stretch: document.getElementById("picture-stretch").checked ? "yes" : "" }));
+      canvas.toBlob((blob) => ask("", { image: blob, stretch: byId("picture-stretch").checked ? "yes" : "" }));
     };
     image.onerror = () => ask("", { image: file, stretch: "yes" });
-    image.src = reader.result;
+    image.src = String(reader.result);
   };
   reader.readAsDataURL(file);
 }
@@ -219,7 +222,7 @@ document.addEventListener("keydown", (event) => {
       at = placed(next);
       block = between(anchor, at);
     } else { anchor = null; block = null; at = placed(next); }
-    document.querySelectorAll('.cell[tabindex="0"]').forEach((el) => el.setAttribute("tabindex", "-1"));
+    all('.cell[tabindex="0"]').forEach((el) => el.setAttribute("tabindex", "-1"));
     next.setAttribute("tabindex", "0");
     next.focus({ preventScroll: true });
     marks();
@@ -241,15 +244,21 @@ let anchor = null;
 // Which cells would change is ringed on the grid.
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target?.id !== "fewer-found") return;
-  document.querySelectorAll(".cell.changes").forEach((el) => el.classList.remove("changes"));
+  all(".cell.changes").forEach((el) => el.classList.remove("changes"));
   const list = $(".changed-cells");
-  list?.dataset.changed.split(",").forEach((name) => document.getElementById(`cell-${name}`)?.classList.add("changes"));
+  list?.dataset.changed.split(",").forEach((name) => byId(`cell-${name}`)?.classList.add("changes"));
 });
+
+/** @returns {boolean} Whether the page stands here because it was loaded anew. */
+function reloaded() {
+  const [how] = /** @type {PerformanceNavigationTiming[]} */ (performance.getEntriesByType("navigation"));
+  return how?.type === "reload";
+}
 
 if (page()) {
   let last = null;
   try { last = JSON.parse(sessionStorage.getItem(STORE) ?? "null"); } catch { last = null; }
-  if (last && last.board === board() && last.picture !== data().value && performance.getEntriesByType("navigation")[0]?.type === "reload") {
+  if (last && last.board === board() && last.picture !== data().value && reloaded()) {
     undo.push(data().value);
     data().value = last.picture;
     ask("", {}, { remember: false });

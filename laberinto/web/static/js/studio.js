@@ -1,5 +1,5 @@
 /* The rest of the studio: the turntable when it is asked for, the help sheet, and keys for all of it. */
-import { $, isTyping, workspace } from "./dom.js";
+import { $, all, byId, isTyping, workspace } from "./dom.js";
 import { whenIdle } from "./edits.js";
 
 let leave = null;
@@ -23,7 +23,7 @@ document.addEventListener("click", (event) => {
   if (button?.dataset.close !== undefined) button.closest("dialog")?.close();
 });
 
-const knots = () => [...document.querySelectorAll(".thread a")];
+const knots = () => all(".thread a");
 
 document.addEventListener("keydown", (event) => {
   if (!workspace() || isTyping(event.target)) return;
@@ -31,19 +31,19 @@ document.addEventListener("keydown", (event) => {
   const knot = event.target.closest(".thread a");
   if (knot && event.altKey && (event.key === "ArrowLeft" || event.key === "ArrowRight")) {
     event.preventDefault();
-    if (knot.getAttribute("aria-current")) whenIdle(() => document.getElementById(event.key === "ArrowLeft" ? "stage-earlier" : "stage-later").click());
+    if (knot.getAttribute("aria-current")) whenIdle(() => byId(event.key === "ArrowLeft" ? "stage-earlier" : "stage-later").click());
     return;
   }
-  if (knot?.getAttribute("aria-current") && event.key === "Delete") { whenIdle(() => document.getElementById("stage-remove").click()); return; }
+  if (knot?.getAttribute("aria-current") && event.key === "Delete") { whenIdle(() => byId("stage-remove").click()); return; }
   if (event.ctrlKey || event.metaKey || event.altKey) return;
   if (event.key === "[" || event.key === "]") {
-    const all = knots();
-    const next = all[all.findIndex((a) => a.getAttribute("aria-current")) + (event.key === "]" ? 1 : -1)];
+    const every = knots();
+    const next = every[every.findIndex((a) => a.getAttribute("aria-current")) + (event.key === "]" ? 1 : -1)];
     if (next) whenIdle(() => next.click());
     return;
   }
   const view = $(`.segments [data-key="${event.key}"]`);
-  if (view) { whenIdle(() => document.getElementById(view.id).click()); return; }
+  if (view) { whenIdle(() => byId(view.id).click()); return; }
   const onLine = event.target.closest(".line");
   const key = event.key.toLowerCase();
   if (key === "?" ) $("#keys")?.showModal();
@@ -56,7 +56,7 @@ document.addEventListener("keydown", (event) => {
 });
 
 function open(id) {
-  const drop = document.getElementById(id);
+  const drop = byId(id);
   if (!drop) return;
   drop.open = !drop.open;
   if (drop.open) window.setTimeout(() => $("button, input, select, a", drop.querySelector(".drop-body"))?.focus(), 150);

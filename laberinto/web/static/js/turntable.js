@@ -16,7 +16,9 @@ async function atlas({ atlas: href, strips }) {
   const image = new Image();
   image.src = href;
   await image.decode();
-  strips.forEach(([x, y, wide, tall], number) => context.drawImage(image, x, y, wide, tall, (number % across) * CELL, Math.floor(number / across) * CELL, CELL, CELL));
+  strips.forEach(([x, y, wide, tall], number) => {
+    context.drawImage(image, x, y, wide, tall, (number % across) * CELL, Math.floor(number / across) * CELL, CELL, CELL);
+  });
   const texture = new CanvasTexture(canvas);
   texture.colorSpace = SRGBColorSpace;
   texture.flipY = false;
@@ -154,6 +156,7 @@ async function show(box) {
   box.closest("#room").classList.add("turned");
 }
 
+/** @param {HTMLElement} box names the solid and its pictures */
 export function turntable(box) {
   leave();
   return show(box).catch((error) => {
