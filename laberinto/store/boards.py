@@ -49,6 +49,12 @@ class BoardView:
     variants: tuple[tuple[str, int], ...] = ()
     """Pinned variants: letter and revision, by letter."""
 
+    @property
+    def free_letter(self) -> str:
+        """The next letter a variant can be pinned under, or ""."""
+        taken = {letter for letter, _ in self.variants}
+        return next((letter for letter in VARIANTS if letter not in taken), "")
+
 
 @dataclass(frozen=True, slots=True)
 class RevisionView:

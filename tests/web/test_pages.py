@@ -186,7 +186,9 @@ def test_units_change_every_number_on_the_page(visitor: Visitor, board: int) -> 
     visitor.post("/preference", key="units", value="in32", back=f"/boards/{board}")
     page = visitor.get(f"/boards/{board}?stage=slices").get_data(as_text=True)
     # 42 mm is 1.6535 in and 174 mm is 219.2/32 in
-    assert "1.6535&#34;" in page and "6 27/32&#34; strong" in page and not re.search(r"\d mm", re.sub("<[^>]*>", "", page))
+    assert (
+        "1.6535&#34;" in page and "6 27/32&#34; strong" in page and not re.search(r"\d mm", re.sub("<[^>]*>", "", page))
+    )
 
 
 def test_steps_show_settings_maps_and_cautions_and_print(visitor: Visitor, board: int) -> None:

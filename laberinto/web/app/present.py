@@ -204,6 +204,6 @@ def init(app: Flask) -> None:
 
     app.jinja_env.globals.update(
         icon=icon, tone_options=tone_options, preference=preference, woods=LIBRARY,
-        unit_words=UNIT_WORDS, themes=THEMES, unit=lambda: lengths().system,
+        unit_words=UNIT_WORDS, themes=THEMES, unit=lambda: lengths().system, lengths=lengths,
         unit_word=lambda unit: lengths().unit(unit),
     )  # fmt: skip

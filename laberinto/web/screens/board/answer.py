@@ -11,8 +11,9 @@ from laberinto.core.errors import InputError, LaberintoError, PlanError, StageEr
 from laberinto.store import BoardView
 
 from ...app import present
+from .looking import Fault, Looking
 from .pattern import PREFIX, pattern_view
-from .view import Fault, Looking, workspace
+from .view import workspace
 
 bp = Blueprint("board", __name__, url_prefix="/boards/<int:board_id>", template_folder="templates")
 

@@ -10,7 +10,7 @@ from laberinto.store import VARIANTS
 from ...app import present, reading
 from ...app.lookup import find
 from .answer import answer, bp, done, fault_of
-from .view import Looking
+from .looking import Looking
 
 MOST_NAME = 60
 

@@ -16,7 +16,8 @@ from laberinto.store import BoardView
 
 from ...app import present
 from ...app.fields import FieldView
-from .view import Fault, good
+from .looking import Fault
+from .view import good
 
 PREFIX = "pattern-"
 """Before the names of the pattern's fields, since stages have parameters of the same names."""

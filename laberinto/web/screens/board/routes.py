@@ -17,9 +17,10 @@ from laberinto.store import BoardView, StaleError
 from ...app import present, reading
 from ...app.lookup import find
 from .answer import answer, bp, done, fault_of
+from .looking import Fault, Looking
 from .operations import OPERATIONS
 from .pattern import pattern_view
-from .view import Fault, Looking, offers
+from .view import offers
 
 
 @bp.get("")
