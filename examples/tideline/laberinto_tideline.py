@@ -8,12 +8,13 @@ from typing import ClassVar
 
 from laberinto.core.analysis.figures import figures
 from laberinto.core.fields.spec import millimetres, whole, wood
-from laberinto.core.patterns.model import Data, Family, Handles
+from laberinto.core.patterns.model import Family, Handles
 from laberinto.core.plan.simulate import Simulation
 from laberinto.core.reckoners import Reckoner, Result
 from laberinto.core.rules import Check, Severity
 from laberinto.core.rules.model import Show
 from laberinto.core.shop import Shop
+from laberinto.core.stages import Stage, StripSpec
 from laberinto.files.exports import Export
 
 
@@ -34,9 +35,9 @@ class Tideline(Family):
     row: float = millimetres(30.0, label="Row height", help="The panel's thickness once flat.", least=8, most=120)
     slices: int = whole(12, label="Slices", help="Each becomes one row.", least=2, most=100)
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         strips = [
-            {"wood": key, "width": width, "mark": at}
+            StripSpec(wood=key, width=width, mark=at)
             for at, (key, width) in enumerate(
                 ((self.ground, self.left), (self.line_wood, self.line), (self.ground, self.right)), 1
             )

@@ -34,7 +34,7 @@ def measured(plan: Plan, sim: Simulation) -> tuple[Truth, ...]:
     family = family_of(plan)
     if family is None:
         return ()
-    kinds = {stage["id"]: stage["kind"] for stage in family.stages()}
+    kinds = {stage.id: stage.kind for stage in family.stages()}
     there = {stage.id: stage.kind for stage in sim.plan.stages}
     return family.truths(sim) if kinds.items() <= there.items() else ()
 

@@ -7,10 +7,11 @@ from typing import ClassVar
 from ..errors import InputError
 from ..fields.spec import millimetres, whole, wood
 from ..plan.simulate import Simulation
+from ..stages import Stage, StripSpec
 from ..stages.crosscut import length_needed
 from ..units import plural
 from .closing import own_wood
-from .model import Data, Family, Handles, Truth, alternating
+from .model import Family, Handles, Truth, alternating
 
 
 class Alternating(Family):
@@ -77,11 +78,11 @@ class Alternating(Family):
         """As asked for, else the shortest, mm."""
         return self.panel_length or super().panel_for(slices)
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         strips = alternating(
             self.strips,
-            {"wood": self.light, "width": self.strip_width},
-            {"wood": self.dark, "width": self.strip_width},
+            StripSpec(wood=self.light, width=self.strip_width),
+            StripSpec(wood=self.dark, width=self.strip_width),
         )
         return [
             *self.laminate(strips, self.row, self.slices),

@@ -9,8 +9,9 @@ import numpy as np
 from ..errors import InputError
 from ..fields.spec import millimetres, number, whole, wood
 from ..plan.simulate import Simulation
+from ..stages import Stage, StripSpec
 from .closing import LEAST_CHANGE, still_rows
-from .model import Data, Family, Handles, Truth
+from .model import Family, Handles, Truth
 
 
 class Bands(Family):
@@ -61,9 +62,9 @@ class Bands(Family):
                 "peak",
             )
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         woods = (self.light, self.dark)
-        strips = [{"wood": woods[i % 2], "width": width, "mark": i + 1} for i, width in enumerate(self.widths)]
+        strips = [StripSpec(wood=woods[i % 2], width=width, mark=i + 1) for i, width in enumerate(self.widths)]
         return [*self.laminate(strips, self.row, self.slices), *self.laid("flip-every-other"), *self.finished()]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:

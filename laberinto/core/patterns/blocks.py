@@ -7,8 +7,9 @@ from typing import ClassVar
 from ..errors import InputError
 from ..fields.spec import millimetres, whole, wood
 from ..plan.simulate import Simulation
+from ..stages import Glue, Stage
 from .closing import gap
-from .model import Data, Family, Handles, Truth, section, stock
+from .model import Family, Handles, Truth, section, stock
 
 
 class MitredBlocks(Family):
@@ -44,7 +45,7 @@ class MitredBlocks(Family):
                 depth=self.depth, front=self.front,
             )  # fmt: skip
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         f, d, s, n = self.front, self.depth, self.whole_block, self.blocks
         long = self.panel_for(self.rows)
 
@@ -53,25 +54,23 @@ class MitredBlocks(Family):
             stock("fronts", self.mid, f, f, n, long, 1),
             stock("side-stock", self.dark, d, s, n, long, 101),
             section("sides", "side-stock", self.kerf, (0, 0), (d, 0), (d, s), (0, f)),
-            {
-                "id": "with-sides", "kind": "glue", "from": "fronts", "with": ["sides"],
-                "sequence": ["fronts", "sides"], "dry": each,
-            },
+            Glue(id="with-sides", source="fronts", also=["sides"], sequence=["fronts", "sides"], dry=each),
             stock("top-stock", self.light, s, d, n, long, 201),
             section("tops", "top-stock", self.kerf, (0, 0), (f, 0), (s, d), (0, d)),
-            {
-                "id": "blocks", "kind": "glue", "from": "with-sides", "with": ["tops"], "across": "thickness",
-                "sequence": ["with-sides", "tops"], "dry": each,
-            },
+            Glue(
+                id="blocks",
+                source="with-sides",
+                also=["tops"],
+                across="thickness",
+                sequence=["with-sides", "tops"],
+                dry=each,
+            ),
             stock("squares", self.mid, s, s, n, long, 301),
-            {
-                "id": "panel", "kind": "glue", "from": "blocks", "with": ["squares"],
-                "sequence": ["blocks", "squares"], "turns": ["face over"],
-            },
+            Glue(id="panel", source="blocks", also=["squares"], sequence=["blocks", "squares"], turns=["face over"]),
             self.sliced("panel", self.rows),
             *self.laid("as-cut", shifts=[0, s]),
             *self.finished(flush=True, edge=1),
-        ]  # fmt: skip
+        ]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         return (gap(sim),)

@@ -8,7 +8,8 @@ from typing import ClassVar
 from ..errors import InputError
 from ..fields.spec import millimetres, whole, wood
 from ..plan.simulate import Simulation
-from .model import Data, Family, Handles, Truth, alternating
+from ..stages import Arrange, Glue, Mill, Stage, StripSpec
+from .model import Family, Handles, Truth, alternating
 
 MORTAR_STRIP = 80.0
 """Widest strip that mortar rows are glued up from, mm."""
@@ -44,29 +45,33 @@ class Brick(Family):
                 mortar=self.mortar, brick=self.brick, course=self.course, most=min(self.brick, self.course) / 2,
             )  # fmt: skip
 
-    def stages(self) -> list[Data]:
-        mortar = {"wood": self.light, "width": self.mortar}
-        brick = {"wood": self.mid, "width": self.brick}
-        strips = [{**brick, "width": self.half, "mark": 1}, *alternating(2 * self.bricks, mortar, brick)]
+    def stages(self) -> list[Stage]:
+        mortar = StripSpec(wood=self.light, width=self.mortar)
+        brick = StripSpec(wood=self.mid, width=self.brick)
+        strips = [
+            brick.model_copy(update={"width": self.half, "mark": 1}),
+            *alternating(2 * self.bricks, mortar, brick),
+        ]
         width = self.half + self.bricks * (self.mortar + self.brick)
         count = math.ceil(width / MORTAR_STRIP)
         rows = self.courses - 1
         return [
-            *self.laminate([{**s, "mark": i + 1} for i, s in enumerate(strips)], self.course, self.courses),
-            {
-                "id": "mortar", "kind": "mill", "thickness": self.mortar, "length": self.panel_for(rows),
-                "strips": [{"wood": self.light, "width": width / count, "count": count, "mark": 101}],
-            },
-            {"id": "mortar-panel", "kind": "glue", "from": "mortar"},
+            *self.laminate(
+                [s.model_copy(update={"mark": i + 1}) for i, s in enumerate(strips)], self.course, self.courses
+            ),
+            Mill(
+                id="mortar",
+                thickness=self.mortar,
+                length=self.panel_for(rows),
+                strips=[StripSpec(wood=self.light, width=width / count, count=count, mark=101)],
+            ),
+            Glue(id="mortar-panel", source="mortar"),
             self.sliced("mortar-panel", rows, "mortar-slices"),
             # brick, mortar, brick, mortar: mirrored pairs flip every other course
-            {
-                "id": "rows", "kind": "arrange", "from": "slices", "with": ["mortar-slices"],
-                "rule": "mirrored-pairs", "panels": "alternate",
-            },
-            {"id": "board", "kind": "glue", "from": "rows", "across": "length", "clamp_hours": 24},
+            Arrange(id="rows", source="slices", also=["mortar-slices"], rule="mirrored-pairs", panels="alternate"),
+            Glue(id="board", source="rows", across="length", clamp_hours=24),
             *self.finished(),
-        ]  # fmt: skip
+        ]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         """Joints of neighbouring courses lie half a pitch apart, and mortar is one thickness both ways."""

@@ -14,12 +14,13 @@ from ..errors import InputError, StageError
 from ..fields.spec import Spec, choice, millimetres, number, specs, whole, wood, yes_no
 from ..geometry.rotations import Lie
 from ..geometry.sawing import blade, reach
-from ..plan.model import FORMAT, VERSION, read_plan
+from ..plan.model import FORMAT, OFFCUT, VERSION, Plan
 from ..plan.simulate import Simulation, StageResult, attempt
+from ..stages import Arrange, Crosscut, Flatten, Glue, Mill, Rip, Stage, StripSpec, Trim
 from ..stages.crosscut import LONGEST_SLICE
 from ..validation import checked
 from .closing import gap
-from .model import Data, Family, Handles, Truth
+from .model import Family, Handles, Truth
 
 MOST_PASSES = 6
 THINNEST = 12.0
@@ -155,40 +156,34 @@ class Chaos(Family):
                 f"splice-{at}",
             )  # fmt: skip
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         rng = np.random.default_rng(self.seed)
         woods = (self.light, self.mid, self.dark)
         widths = rng.uniform(self.narrow, self.wide, self.strips).round(1).tolist()
-        first = [{"wood": woods[k % 3], "width": width, "mark": k + 1} for k, width in enumerate(widths)]
+        first = [StripSpec(wood=woods[k % 3], width=width, mark=k + 1) for k, width in enumerate(widths)]
         length = self.panel_for(self.slices) * 2 ** sum(self.pass_at(k + 1).halve for k in range(self.passes)) + 30
         self.check_strips(length)
-        stages: list[Data] = [
-            {
-                "id": "strips", "kind": "mill", "thickness": self.row + 2 * self.flatten_panel,
-                "length": length, "strips": first,
-            },
-            {"id": "panel", "kind": "glue", "from": "strips", "shuffle": self.seed},
-            {"id": "panel-flat", "kind": "flatten", "from": "panel", "to": self.row},
-        ]  # fmt: skip
+        stages: list[Stage] = [
+            Mill(id="strips", thickness=self.row + 2 * self.flatten_panel, length=length, strips=first),
+            Glue(id="panel", source="strips", shuffle=self.seed),
+            Flatten(id="panel-flat", source="panel", to=self.row),
+        ]
         for at in range(1, self.passes + 1):
             stages += self._pass(at, self.pass_at(at), stages, rng)
         lies = [list(Lie)[k] for k in rng.integers(0, 4, self.slices)]
         turned = {str(k + 1): lie.value for k, lie in enumerate(lies) if lie is not Lie.AS_CUT}
         return [
             *stages,
-            self.sliced(stages[-1]["id"], self.slices),
-            {
-                "id": "rows", "kind": "arrange", "from": "slices", "rule": "as-cut", "shuffle": self.seed,
-                "turned": turned,
-            },
-            {"id": "board", "kind": "glue", "from": "rows", "across": "length", "clamp_hours": 24},
+            self.sliced(stages[-1].id, self.slices),
+            Arrange(id="rows", source="slices", rule="as-cut", shuffle=self.seed, turned=turned),
+            Glue(id="board", source="rows", across="length", clamp_hours=24),
             *self.finished(flush=True, edge=1),
-        ]  # fmt: skip
+        ]
 
-    def _pass(self, at: int, one: Pass, before: list[Data], rng: np.random.Generator) -> list[Data]:
+    def _pass(self, at: int, one: Pass, before: list[Stage], rng: np.random.Generator) -> list[Stage]:
         """The stages of one pass. How many strips the panel gives is measured on the panel itself."""
-        stages: list[Data] = []
-        source = before[-1]["id"]
+        stages: list[Stage] = []
+        source = before[-1].id
         if one.halve:
             half = round(self._measured(before, at).size[1] / 2 - self.kerf - 0.1, 1)
             if half > LONGEST_SLICE:
@@ -197,12 +192,9 @@ class Chaos(Family):
                     "panel of that pass whole, or take fewer slices.", f"halve-{at}", half=half, most=LONGEST_SLICE,
                 )  # fmt: skip
             stages += [
-                {
-                    "id": f"halves-{at}", "kind": "crosscut", "from": source, "slice": half, "count": 2,
-                    "kerf": self.kerf, "squaring": 0,
-                },
-                {"id": f"doubled-{at}", "kind": "glue", "from": f"halves-{at}"},
-            ]  # fmt: skip
+                Crosscut(id=f"halves-{at}", source=source, slice=half, count=2, kerf=self.kerf, squaring=0),
+                Glue(id=f"doubled-{at}", source=f"halves-{at}"),
+            ]
             source = f"doubled-{at}"
         piece = self._measured([*before, *stages], at).pieces[0]
         if (thin := float(piece.size()[2])) < THINNEST:
@@ -222,28 +214,26 @@ class Chaos(Family):
                 f"Pass {at} gets {len(widths) or 'no'} strip from a panel {{there}} wide, too few to glue. Rip "
                 f"narrower, or take {max(at - 1, 1)} passes.", f"most-{at}", there=end - start,
             )  # fmt: skip
-        rip = {"id": f"rip-{at}", "kind": "rip", "from": source, "widths": widths, "kerf": self.kerf}
-        glue: Data = {"id": f"panel-{at}", "kind": "glue", "from": f"rip-{at}", "shuffle": self.seed + at}
-        if one.turning.turns:
-            glue["turns"] = one.turning.turns
         left = end - start - sum(widths) - len(widths) * self.kerf
-        if one.splice and left > 3:
-            glue["with"] = [f"rip-{at}:offcut"]
-        flat = {
-            "id": f"flat-{at}", "kind": "flatten", "from": f"panel-{at}", "each_face": one.flatten, "level": True,
-            "method": "drum-sander",
-        }  # fmt: skip
-        stages += [{**rip, "skew": one.skew, "bevel": one.bevel}, glue, flat]
+        rip = Rip(
+            id=f"rip-{at}", source=source, widths=widths, kerf=self.kerf, skew=one.skew, bevel=one.bevel
+        )  # fmt: skip
+        glue = Glue(
+            id=f"panel-{at}", source=rip.id, also=[rip.id + OFFCUT] if one.splice and left > 3 else [],
+            shuffle=self.seed + at, **({"turns": one.turning.turns} if one.turning.turns else {}),
+        )  # fmt: skip
+        flat = Flatten(id=f"flat-{at}", source=f"panel-{at}", each_face=one.flatten, level=True, method="drum-sander")
+        stages += [rip, glue, flat]
         if one.skew or one.bevel:
-            stages.append({"id": f"trued-{at}", "kind": "trim", "from": f"flat-{at}", "edge": 0.5, "flush": True})
+            stages.append(Trim(id=f"trued-{at}", source=f"flat-{at}", edge=0.5, flush=True))
         return stages
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         return (gap(sim),)
 
-    def _measured(self, stages: list[Data], at: int) -> StageResult:
+    def _measured(self, stages: list[Stage], at: int) -> StageResult:
         """The wood after some stages, as simulated."""
-        plan = read_plan({"format": FORMAT, "version": VERSION, "name": self.title, "stages": stages})
+        plan = Plan(format=FORMAT, version=VERSION, name=self.title, stages=tuple(stages))
         results, error = attempt(plan)
         if error is not None:
             raise _gives_out(error, at)

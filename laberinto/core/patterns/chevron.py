@@ -9,8 +9,9 @@ from ..errors import InputError
 from ..fields.spec import millimetres, number, whole, wood
 from ..geometry.faces import Side
 from ..plan.simulate import Simulation
+from ..stages import Flatten, Glue, Mill, Rip, Stage, StripSpec
 from .closing import crossings
-from .model import Data, Family, Handles, Truth, alternating
+from .model import Family, Handles, Truth, alternating
 
 WIDEST = 390.0
 """Widest board that is laid as a layer, mm."""
@@ -54,14 +55,12 @@ class MitredChevron(Family):
                 segment=self.segment, climb=self.climb,
             )  # fmt: skip
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         tilt = math.radians(self.angle)
         stack = self.layers * self.layer
         # measured level, a segment takes its width and a kerf over cos; the slanted ends cost the stack's lean
         width = (self.segments * (self.segment + self.kerf)) / math.cos(tilt) + stack * math.tan(tilt) + 5
-        woods = alternating(self.layers, {"wood": self.light}, {"wood": self.dark})
         boards = max(1, math.ceil(width / WIDEST))
-        layers = [{**w, "width": math.ceil(width / boards), "mark": k + 1} for k, w in enumerate(woods)]
         if boards > 1:
             most = int((WIDEST - 5 - stack * math.tan(tilt)) * math.cos(tilt) // (self.segment + self.kerf))
             cure = f"Take {most} segments or fewer, or make them narrower." if most >= 2 else "Make them narrower."
@@ -69,25 +68,32 @@ class MitredChevron(Family):
                 f"{self.segments} segments of {{segment}} need layers {{width}} wide, and a layer is {{most}} at most. "
                 f"{cure}", "segments", segment=self.segment, width=width, most=WIDEST,
             )  # fmt: skip
+        each = math.ceil(width / boards)
+        layers = alternating(self.layers, StripSpec(wood=self.light, width=each), StripSpec(wood=self.dark, width=each))
         return [
-            {
-                "id": "layers", "kind": "mill", "thickness": self.layer, "length": self.panel_for(self.rows),
-                "strips": layers,
-            },
-            {"id": "stack", "kind": "glue", "from": "layers", "across": "thickness"},
-            {
-                "id": "segments", "kind": "rip", "from": "stack", "width": self.segment, "count": self.segments,
-                "bevel": self.angle, "kerf": self.kerf, "upright": True,
-            },
-            {"id": "panel", "kind": "glue", "from": "segments", "turns": ["as it lies", "end for end"]},
-            {
-                "id": "panel-flat", "kind": "flatten", "from": "panel", "each_face": 0.5, "level": True,
-                "method": self.flattener(self.panel_for(self.rows)),
-            },
+            Mill(id="layers", thickness=self.layer, length=self.panel_for(self.rows), strips=layers),
+            Glue(id="stack", source="layers", across="thickness"),
+            Rip(
+                id="segments",
+                source="stack",
+                width=self.segment,
+                count=self.segments,
+                bevel=self.angle,
+                kerf=self.kerf,
+                upright=True,
+            ),
+            Glue(id="panel", source="segments", turns=["as it lies", "end for end"]),
+            Flatten(
+                id="panel-flat",
+                source="panel",
+                each_face=0.5,
+                level=True,
+                method=self.flattener(self.panel_for(self.rows)),
+            ),
             self.sliced("panel-flat", self.rows),
             *self.laid("book-matched"),
             *self.finished(edge=1),
-        ]  # fmt: skip
+        ]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         """Layers meet at every joint between segments."""

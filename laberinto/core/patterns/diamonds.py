@@ -9,8 +9,9 @@ from ..errors import InputError
 from ..fields.spec import millimetres, whole, wood
 from ..geometry.faces import Side
 from ..plan.simulate import Simulation
+from ..stages import Flatten, Glue, Mill, Profile, Stage, StripSpec
 from .closing import crossings
-from .model import Data, Family, Handles, Truth, alternating
+from .model import Family, Handles, Truth, alternating
 
 SQRT2 = math.sqrt(2)
 
@@ -40,31 +41,32 @@ class Diamonds(Family):
                     f"{getattr(self, name) + 1}.", name,
                 )  # fmt: skip
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         side = (self.square + 2 * self.plane) * SQRT2
         half = {"width": side / 2}
-        stages: list[Data] = [
-            {
-                "id": "strips", "kind": "mill", "thickness": side, "length": self.panel_for(self.rows),
-                "strips": alternating(2 * self.bars, {"wood": self.light, **half}, {"wood": self.dark, **half}),
-            },
-            {"id": "slabs", "kind": "glue", "from": "strips", "dry": list(range(2, 2 * self.bars, 2))},
-            {
-                "id": "diamonds", "kind": "profile", "from": "slabs", "section": "diamond", "rest_on": 1,
-                "kerf": self.kerf,
-            },
-        ]  # fmt: skip
+        stages: list[Stage] = [
+            Mill(
+                id="strips",
+                thickness=side,
+                length=self.panel_for(self.rows),
+                strips=alternating(
+                    2 * self.bars, StripSpec(wood=self.light, **half), StripSpec(wood=self.dark, **half)
+                ),
+            ),
+            Glue(id="slabs", source="strips", dry=list(range(2, 2 * self.bars, 2))),
+            Profile(id="diamonds", source="slabs", section="diamond", rest_on=1, kerf=self.kerf),
+        ]
         source = "diamonds"
         if self.plane:
             stages += [
-                {"id": "flat", "kind": "flatten", "from": "diamonds", "each_face": self.plane},
-                {"id": "square", "kind": "flatten", "from": "flat", "each_face": self.plane, "faces": "left-right"},
+                Flatten(id="flat", source="diamonds", each_face=self.plane),
+                Flatten(id="square", source="flat", each_face=self.plane, faces="left-right"),
             ]
             source = "square"
         turns = ["as it lies", "quarter roll"]
         return [
             *stages,
-            {"id": "panel", "kind": "glue", "from": source, "turns": turns},
+            Glue(id="panel", source=source, turns=turns),
             self.sliced("panel", self.rows),
             *self.laid("book-matched"),
             *self.finished(edge=0),

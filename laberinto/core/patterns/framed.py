@@ -7,8 +7,9 @@ from typing import ClassVar
 
 from ..fields.spec import millimetres, whole, wood
 from ..plan.simulate import Simulation
+from ..stages import Border, Mill, Stage, StripSpec, Trim, Turned
 from .closing import gap
-from .model import Data, Family, Handles, Truth, alternating
+from .model import Family, Handles, Truth, alternating
 
 FRAME_STRIP = 60.0
 """Length of a frame piece along the edge, mm."""
@@ -34,9 +35,9 @@ class Framed(Family):
         super().check()
         self.even()
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         core = alternating(
-            self.strips, {"wood": self.light, "width": self.cell}, {"wood": self.mid, "width": self.cell}
+            self.strips, StripSpec(wood=self.light, width=self.cell), StripSpec(wood=self.mid, width=self.cell)
         )
         wide, long = self.strips * self.cell - 2 * self.edge, self.slices * self.cell - 2 * self.edge
         # along the edge each piece is as long as the frame strip is wide; one side of each pair begins with a half
@@ -45,16 +46,18 @@ class Framed(Family):
         return [
             *self.laminate(core, self.cell, self.slices),
             *self.laid("flip-every-other"),
-            {"id": "core-true", "kind": "trim", "from": "board", "edge": self.edge},
-            {
-                "id": "frame-stock", "kind": "mill", "thickness": self.frame, "length": self.panel_for(each),
-                "strips": [{"wood": self.dark, "width": FRAME_STRIP, "sawn": "quarter", "mark": 101, "count": 2}],
-            },
+            Trim(id="core-true", source="board", edge=self.edge),
+            Mill(
+                id="frame-stock",
+                thickness=self.frame,
+                length=self.panel_for(each),
+                strips=[StripSpec(wood=self.dark, width=FRAME_STRIP, sawn="quarter", mark=101, count=2)],
+            ),
             self.sliced("frame-stock", each, "frame-slices"),
-            {"id": "frame", "kind": "turn", "from": "frame-slices", "turns": ["stand up"]},
-            {"id": "framed", "kind": "border", "from": "core-true", "with": ["frame"]},
+            Turned(id="frame", source="frame-slices", turns=["stand up"]),
+            Border(id="framed", source="core-true", also=["frame"]),
             *self.finished(source="framed", edge=2),
-        ]  # fmt: skip
+        ]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         return (gap(sim),)

@@ -10,7 +10,8 @@ from ..errors import InputError
 from ..fields.spec import choice, millimetres, whole, wood
 from ..geometry.cutters import FACET
 from ..plan.simulate import Simulation
-from .model import Data, Family, Handles, Truth, alternating
+from ..stages import Hollow, Stage, StripSpec
+from .model import Family, Handles, Truth, alternating
 
 SHALLOWEST = 2.0
 """Depth of a hollow, mm."""
@@ -92,13 +93,11 @@ class Hollowed(Family):
                 "depth", across=2 * self.rim, there=2 * room, most=most,
             )  # fmt: skip
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         strips = alternating(
-            self.strips, {"wood": self.light, "width": self.cell}, {"wood": self.dark, "width": self.cell}
+            self.strips, StripSpec(wood=self.light, width=self.cell), StripSpec(wood=self.dark, width=self.cell)
         )
-        dish = {
-            "id": "hollow", "kind": "hollow", "form": self.form.cut, "radius": self.radius, "depth": self.depth,
-        }  # fmt: skip
+        dish = Hollow(id="hollow", form=self.form.cut, radius=self.radius, depth=self.depth)  # fmt: skip
         return [*self.laminate(strips, self.cell, self.slices), *self.laid("flip-every-other"), *self.finished(dish)]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:

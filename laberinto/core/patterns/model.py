@@ -6,13 +6,31 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, Self
 
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, ValidationError
 
 from ..errors import InputError
 from ..fields.allowances import USUAL
 from ..fields.spec import Spec, millimetres, specs
-from ..plan.model import FORMAT, VERSION, Plan, read_plan
+from ..plan.model import FORMAT, VERSION, Origin, Plan, refused
 from ..plan.simulate import Simulation
+from ..stages import (
+    Arrange,
+    Border,
+    Crosscut,
+    Ease,
+    Feet,
+    Flatten,
+    Glue,
+    Mill,
+    Oil,
+    Profile,
+    Sand,
+    Spread,
+    Stage,
+    StripSpec,
+    Trim,
+    Wax,
+)  # fmt: skip
 from ..stages.crosscut import length_needed
 from ..stages.mill import LONGEST_STRIP
 from ..validation import checked
@@ -22,9 +40,6 @@ LEFT_TO_HOLD = 60.0
 
 GRITS = (80, 120, 180, 220, 320, 400)
 """None is skipped on the way to the last."""
-
-Data = dict[str, Any]
-"""A stage as it stands in a plan file."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,15 +145,18 @@ class Family(BaseModel):
         return self.thickness + 2 * self.flatten_board
 
     def panel_for(self, slices: int) -> float:
-        """Shortest panel that yields the slices and leaves enough to hold, rounded up to 5 mm."""
-        return -(-(length_needed(self.squaring, slices, self.slice, self.kerf) + LEFT_TO_HOLD) // 5) * 5.0
+        """Shortest panel that yields the slices and leaves enough to hold, rounded up to 5 mm. Raises InputError as
+        ``check_strips`` does."""
+        length = -(-(length_needed(self.squaring, slices, self.slice, self.kerf) + LEFT_TO_HOLD) // 5) * 5.0
+        self.check_strips(length)
+        return length
 
     def check(self) -> None:
         """Raise InputError, with the number that would work, where these cannot make the pattern."""
         self.differ(*self.wood_fields())
 
-    def stages(self) -> list[Data]:
-        """Every stage of the build, as in a plan file."""
+    def stages(self) -> list[Stage]:
+        """Every stage of the build. Glue is spread as the shop says where a stage does not."""
         raise NotImplementedError
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
@@ -148,13 +166,18 @@ class Family(BaseModel):
     def plan(self, name: str) -> Plan:
         """The whole build under a name. Raises InputError as ``check`` does."""
         self.check()
-        pattern = {"family": self.key, "parameters": self.model_dump(mode="json")}
-        stages = [
-            {"spread": self.spread, **stage} if stage["kind"] in ("glue", "border") else stage
-            for stage in self.stages()
-        ]
-        self.check_strips(max(stage["length"] for stage in stages if stage["kind"] == "mill"))
-        return read_plan({"format": FORMAT, "version": VERSION, "name": name, "pattern": pattern, "stages": stages})
+        try:
+            origin = Origin(family=self.key, parameters=self.model_dump(mode="json"))
+            stages = tuple(map(self._spread, self.stages()))
+            return Plan(format=FORMAT, version=VERSION, name=name, pattern=origin, stages=stages)
+        except ValidationError as error:
+            raise refused(error) from None
+
+    def _spread(self, stage: Stage) -> Stage:
+        """A stage of the build as this shop spreads its glue, where it glues and does not say how."""
+        if "spread" in stage.model_fields_set or not isinstance(stage, Glue | Border):
+            return stage
+        return stage.model_copy(update={"spread": Spread(self.spread)})
 
     def check_strips(self, longest: float) -> None:
         """Raise InputError where strips would be longer than any that are milled."""
@@ -194,72 +217,65 @@ class Family(BaseModel):
 
     # -- what most builds share ---------------------------------------------------------------------------------
 
-    def laminate(self, strips: list[Data], row: float, slices: int, name: str = "") -> list[Data]:
+    def laminate(self, strips: list[StripSpec], row: float, slices: int, name: str = "") -> list[Stage]:
         """Strips to a panel, flattened to ``row``, cut into slices: ``strips``, ``panel``, ``panel-flat``,
         ``slices``, with ``name-`` before each where given."""
         at = f"{name}-" if name else ""
         return [
-            {
-                "id": f"{at}strips", "kind": "mill", "thickness": row + 2 * self.flatten_panel,
-                "length": self.panel_for(slices), "strips": strips,
-            },
-            {"id": f"{at}panel", "kind": "glue", "from": f"{at}strips"},
-            {
-                "id": f"{at}panel-flat", "kind": "flatten", "from": f"{at}panel", "to": row,
-                "method": self.flattener(self.panel_for(slices)),
-            },
+            Mill(
+                id=f"{at}strips", thickness=row + 2 * self.flatten_panel, length=self.panel_for(slices), strips=strips
+            ),
+            Glue(id=f"{at}panel", source=f"{at}strips"),
+            Flatten(id=f"{at}panel-flat", source=f"{at}panel", to=row, method=self.flattener(self.panel_for(slices))),
             self.sliced(f"{at}panel-flat", slices, f"{at}slices"),
-        ]  # fmt: skip
+        ]
 
     def flattener(self, length: float) -> str:
         """What flattens a panel of this length: nothing short goes through a planer."""
         return "planer" if length >= self.planer_shortest else "drum-sander"
 
-    def sliced(self, source: str, slices: int, name: str = "slices") -> Data:
+    def sliced(self, source: str, slices: int, name: str = "slices") -> Crosscut:
         """The crosscut that yields the slices."""
-        return {
-            "id": name, "kind": "crosscut", "from": source, "slice": self.slice, "count": slices, "kerf": self.kerf,
-            "squaring": self.squaring,
-        }  # fmt: skip
+        return Crosscut(id=name, source=source, slice=self.slice, count=slices, kerf=self.kerf, squaring=self.squaring)
 
-    def laid(self, rule: str, source: str = "slices", **glue: Any) -> list[Data]:
+    def laid(self, rule: str, source: str = "slices", **glue: Any) -> list[Stage]:
         """Slices stood up under a rule and glued to a board: ``rows``, ``board``."""
         return [
-            {"id": "rows", "kind": "arrange", "from": source, "rule": rule},
-            {"id": "board", "kind": "glue", "from": "rows", "across": "length", "clamp_hours": 24, **glue},
+            Arrange(id="rows", source=source, rule=rule),
+            Glue(id="board", source="rows", across="length", clamp_hours=24, **glue),
         ]
 
-    def finished(self, *shaping: Data, flush: bool = False, source: str = "board", **trim: Any) -> list[Data]:
+    def finished(self, *shaping: Stage, flush: bool = False, source: str = "board", **trim: Any) -> list[Stage]:
         """Flatten, trim, shape, ease, sand, oil and wax. ``shaping`` stages come one after the other before easing."""
         trim = {"edge": self.edge, **trim, **({"flush": True} if flush else {})}
-        stages: list[Data] = [
-            {"id": "board-flat", "kind": "flatten", "from": source, "to": self.thickness, "method": "drum-sander"},
-            {"id": "trimmed", "kind": "trim", "from": "board-flat", **trim},
+        stages: list[Stage] = [
+            Flatten(id="board-flat", source=source, to=self.thickness, method="drum-sander"),
+            Trim(id="trimmed", source="board-flat", **trim),
         ]
         grits = [grit for grit in GRITS if grit <= int(self.last_grit)]
-        last: list[Data] = [
-            {"id": "eased", "kind": "ease", "size": 2.0},
-            *([{"id": "feet", "kind": "feet"}] if self.feet == "four" else []),
-            {"id": "sanded", "kind": "sand", "grits": grits, "raise_grain": self.raise_grain != "none"},
-            {"id": "oiled", "kind": "oil", "oil": self.finish},
-            *([{"id": "waxed", "kind": "wax"}] if self.finish != "wax-oil" else []),
+        last: list[Stage] = [
+            Ease(id="eased", size=2.0),
+            *([Feet(id="feet")] if self.feet == "four" else []),
+            Sand(id="sanded", grits=grits, raise_grain=self.raise_grain != "none"),
+            Oil(id="oiled", oil=self.finish),
+            *([Wax(id="waxed")] if self.finish != "wax-oil" else []),
         ]
         for stage in (*shaping, *last):
-            stages.append({"from": stages[-1]["id"], **stage})
+            stages.append(stage.model_copy(update={"source": stages[-1].id}))
         return stages
 
 
-def alternating(count: int, *strips: Data) -> list[Data]:
+def alternating(count: int, *strips: StripSpec) -> list[StripSpec]:
     """``count`` strips that repeat ``strips``, marked from 1."""
-    return [{**strips[i % len(strips)], "mark": i + 1} for i in range(count)]
+    return [strips[i % len(strips)].model_copy(update={"mark": i + 1}) for i in range(count)]
 
 
-def stock(name: str, wood: str, width: float, thickness: float, count: int, length: float, mark: int) -> Data:
+def stock(name: str, wood: str, width: float, thickness: float, count: int, length: float, mark: int) -> Mill:
     """Strips of one wood for a stage of their own, marked from ``mark``; lengths in mm."""
-    strips = [{"wood": wood, "width": width, "count": count, "mark": mark}]
-    return {"id": name, "kind": "mill", "thickness": thickness, "length": length, "strips": strips}
+    strips = [StripSpec(wood=wood, width=width, count=count, mark=mark)]
+    return Mill(id=name, thickness=thickness, length=length, strips=strips)
 
 
-def section(name: str, source: str, kerf: float, *points: tuple[float, float]) -> Data:
+def section(name: str, source: str, kerf: float, *points: tuple[float, float]) -> Profile:
     """Pieces sawn to a section through these corners (x, z), mm, anticlockwise from the lower left."""
-    return {"id": name, "kind": "profile", "from": source, "section": "own", "points": list(points), "kerf": kerf}
+    return Profile(id=name, source=source, section="own", points=list(points), kerf=kerf)

@@ -13,8 +13,9 @@ from ..geometry.faces import Side, face_of
 from ..picture import LETTERS, Picture, panels
 from ..picture.grid import MOST_SIDE
 from ..plan.simulate import Simulation
+from ..stages import Arrange, Glue, Stage, StripSpec
 from ..stages.mill import MOST_WIDTH
-from .model import Data, Family, Handles, Truth
+from .model import Family, Handles, Truth
 
 SAIL = (
     "AAAAAAAAAAAA", "AAAAABAAAAAA", "AAAABBACAAAA", "AAABBBACCAAA", "AABBBBACCCAA", "ABBBBBACCCCA", "AAAAAAAAAAAA",
@@ -68,20 +69,20 @@ class Pictured(Family):
         if len({self.picture.wood(r, c) for r in range(len(self.rows)) for c in range(len(self.widths))}) < 2:
             raise InputError("The whole picture is of one wood. Paint some cells with another.", "rows")
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         made = panels(self.picture)
-        stages: list[Data] = []
+        stages: list[Stage] = []
         number_of: dict[int, int] = {}
         turned: dict[str, str] = {}
         count = 0
         for at, panel in enumerate(made, 1):
             strips = [
-                {"wood": wood, "width": width / parts}
+                StripSpec(wood=wood, width=width / parts)
                 for wood, width in panel.strips
                 for parts in (_parts(width),)
                 for _ in range(parts)
             ]
-            marked = [{**strip, "mark": at * 100 + k} for k, strip in enumerate(strips, 1)]
+            marked = [strip.model_copy(update={"mark": at * 100 + k}) for k, strip in enumerate(strips, 1)]
             stages += self.laminate(marked, panel.height, len(panel.rows), f"panel-{at}")
             for row, flipped in panel.rows:
                 count += 1
@@ -91,13 +92,18 @@ class Pictured(Family):
         sources = [f"panel-{at}-slices" for at in range(1, len(made) + 1)]
         return [
             *stages,
-            {
-                "id": "rows", "kind": "arrange", "from": sources[0], "with": sources[1:], "rule": "as-cut",
-                "panels": "in-turn", "order": [number_of[row] for row in range(len(self.rows))], "turned": turned,
-            },
-            {"id": "board", "kind": "glue", "from": "rows", "across": "length", "clamp_hours": 24},
+            Arrange(
+                id="rows",
+                source=sources[0],
+                also=sources[1:],
+                rule="as-cut",
+                panels="in-turn",
+                order=[number_of[row] for row in range(len(self.rows))],
+                turned=turned,
+            ),
+            Glue(id="board", source="rows", across="length", clamp_hours=24),
             *self.finished(edge=0),
-        ]  # fmt: skip
+        ]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         """Cells of the board that show another wood in their middle than the picture has there."""

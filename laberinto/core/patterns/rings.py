@@ -10,7 +10,9 @@ import numpy as np
 from ..errors import InputError
 from ..fields.spec import choice, millimetres, whole, wood
 from ..plan.simulate import Simulation
-from .model import Data, Family, Handles, Truth, alternating
+from ..stages import Stage, StripSpec
+from ..stages.mill import StripTurn
+from .model import Family, Handles, Truth, alternating
 
 
 class Rows(StrEnum):
@@ -46,12 +48,12 @@ class RingChevron(Family):
                 f"{self.strips} strips leave one without a partner to lean against. Take {self.strips + 1}.", "strips"
             )
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         # sawn side by side from one plank: the heart lies below and to the left of each
         thick = self.row + 2 * self.flatten_panel
         rings = {"heart": [-self.strip_width * 0.75, -thick * 0.75], "spacing": self.spacing, "seed": 1}
-        one = {"wood": self.wood, "width": self.strip_width, "rings": rings}
-        strips = alternating(self.strips, one, {**one, "turned": "end-for-end"})
+        one = StripSpec(wood=self.wood, width=self.strip_width, rings=rings)
+        strips = alternating(self.strips, one, one.model_copy(update={"turned": StripTurn.END_FOR_END}))
         rule = "book-matched" if self.rows is Rows.DIAMONDS else "as-cut"
         return [*self.laminate(strips, self.row, self.slices), *self.laid(rule), *self.finished()]
 

@@ -7,7 +7,8 @@ from typing import ClassVar
 from ..errors import InputError
 from ..fields.spec import millimetres, wood
 from ..plan.simulate import Simulation
-from .model import Data, Family, Handles, Truth, alternating
+from ..stages import Shape, Stage, StripSpec
+from .model import Family, Handles, Truth, alternating
 
 
 class Round(Family):
@@ -37,11 +38,11 @@ class Round(Family):
                 cell=self.cell, diameter=self.diameter, most=self.diameter / 2,
             )  # fmt: skip
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         strips = alternating(
-            self.count, {"wood": self.light, "width": self.cell}, {"wood": self.dark, "width": self.cell}
+            self.count, StripSpec(wood=self.light, width=self.cell), StripSpec(wood=self.dark, width=self.cell)
         )
-        circle = {"id": "round", "kind": "shape", "outline": "circle", "diameter": self.diameter}
+        circle = Shape(id="round", outline="circle", diameter=self.diameter)
         return [
             *self.laminate(strips, self.cell, self.count), *self.laid("flip-every-other"), *self.finished(circle)
         ]  # fmt: skip

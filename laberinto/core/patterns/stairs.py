@@ -7,8 +7,9 @@ from typing import ClassVar
 
 from ..fields.spec import choice, millimetres, whole, wood
 from ..plan.simulate import Simulation
+from ..stages import Flatten, Glue, Mill, Stage, StripSpec
 from .closing import broken_flights
-from .model import Data, Family, Handles, Truth, alternating
+from .model import Family, Handles, Truth, alternating
 
 
 class Step(StrEnum):
@@ -45,26 +46,30 @@ class Stairs(Family):
     pairs: int = whole(9, label="Pairs across", help="Before the ragged ends are lost.", least=3, most=40)
     rows: int = whole(10, label="Rows", help="Each is one pair high.", least=2, most=60)
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         off = self.flatten_panel
         half = {"width": self.pair / 2 + off}
         count = int(4 / (2 * self.step.share))
         # each row goes back to the left: to the right, half a pair's halves meet in corners and no flight goes on
         shifts = [-k * self.step.share * self.pair + 0.0 for k in range(count)]
         return [
-            {
-                "id": "strips", "kind": "mill", "thickness": self.pair + 2 * off, "length": self.panel_for(self.rows),
-                "strips": alternating(2 * self.pairs, {"wood": self.light, **half}, {"wood": self.dark, **half}),
-            },
+            Mill(
+                id="strips",
+                thickness=self.pair + 2 * off,
+                length=self.panel_for(self.rows),
+                strips=alternating(
+                    2 * self.pairs, StripSpec(wood=self.light, **half), StripSpec(wood=self.dark, **half)
+                ),
+            ),
             # one clamp-up, dry between the pairs
-            {"id": "pairs", "kind": "glue", "from": "strips", "dry": list(range(2, 2 * self.pairs, 2))},
-            {"id": "pairs-flat", "kind": "flatten", "from": "pairs", "each_face": off},
-            {"id": "pairs-square", "kind": "flatten", "from": "pairs-flat", "each_face": off, "faces": "left-right"},
-            {"id": "panel", "kind": "glue", "from": "pairs-square", "turns": ["as it lies", "quarter roll"]},
+            Glue(id="pairs", source="strips", dry=list(range(2, 2 * self.pairs, 2))),
+            Flatten(id="pairs-flat", source="pairs", each_face=off),
+            Flatten(id="pairs-square", source="pairs-flat", each_face=off, faces="left-right"),
+            Glue(id="panel", source="pairs-square", turns=["as it lies", "quarter roll"]),
             self.sliced("panel", self.rows),
             *self.laid("as-cut", shifts=shifts),
             *self.finished(flush=True, edge=1),
-        ]  # fmt: skip
+        ]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         """Planed on all four sides, a pair is a square with its seam in the middle, and flights of one wood run on from

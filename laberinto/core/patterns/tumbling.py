@@ -7,8 +7,9 @@ from typing import ClassVar
 
 from ..fields.spec import millimetres, whole, wood
 from ..plan.simulate import Simulation
+from ..stages import Glue, Stage
 from .closing import gap
-from .model import Data, Family, Handles, Truth, section, stock
+from .model import Family, Handles, Truth, section, stock
 
 
 class Tumbling(Family):
@@ -32,7 +33,7 @@ class Tumbling(Family):
         """Width of a hexagon standing on its point: side × √3."""
         return self.side * math.sqrt(3)
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         s, w, n = self.side, self.pitch, self.blocks
         long = self.panel_for(self.rows)
 
@@ -42,22 +43,18 @@ class Tumbling(Family):
             section("lefts", "left-stock", self.kerf, (0, s / 2), (w / 2, 0), (w / 2, s), (0, 1.5 * s)),
             stock("right-stock", self.mid, w / 2, 1.5 * s, n, long, 101),
             section("rights", "right-stock", self.kerf, (0, 0), (w / 2, s / 2), (w / 2, 1.5 * s), (0, s)),
-            {
-                "id": "corners", "kind": "glue", "from": "lefts", "with": ["rights"],
-                "sequence": ["lefts", "rights"], "dry": each,
-            },
+            Glue(id="corners", source="lefts", also=["rights"], sequence=["lefts", "rights"], dry=each),
             stock("top-stock", self.light, w, s, n, long, 201),
             section("tops", "top-stock", self.kerf, (w / 2, 0), (w, s / 2), (w / 2, s), (0, s / 2)),
-            {
-                "id": "blocks", "kind": "glue", "from": "corners", "with": ["tops"], "across": "thickness",
-                "sequence": ["corners", "tops"], "dry": each,
-            },
+            Glue(
+                id="blocks", source="corners", also=["tops"], across="thickness", sequence=["corners", "tops"], dry=each
+            ),
             # turned over, so that the tops come up on the face
-            {"id": "panel", "kind": "glue", "from": "blocks", "turns": ["face over"]},
+            Glue(id="panel", source="blocks", turns=["face over"]),
             self.sliced("panel", self.rows),
             *self.laid("as-cut", shifts=[0, w / 2]),
             *self.finished(flush=True, edge=1),
-        ]  # fmt: skip
+        ]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         return (gap(sim),)

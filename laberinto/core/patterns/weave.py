@@ -10,8 +10,9 @@ from ..errors import InputError
 from ..fields.spec import choice, millimetres, whole, wood
 from ..geometry.faces import Side
 from ..plan.simulate import Simulation
+from ..stages import Flatten, Glue, Mill, Profile, Stage, StripSpec
 from .closing import crossings
-from .model import Data, Family, Handles, Truth
+from .model import Family, Handles, Truth
 
 SQRT2 = math.sqrt(2)
 LEAST_GROUND = 3.0
@@ -113,37 +114,31 @@ class Weave(Family):
                 "square larger.", "plane", plane=self.plane, most=max(off, 0.0),
             )  # fmt: skip
 
-    def stages(self) -> list[Data]:
+    def stages(self) -> list[Stage]:
         side, lay = self.diamond * SQRT2, self.lamination
         strips = [
-            {"wood": wood, "width": width, "mark": bar * len(lay) + k + 1}
+            StripSpec(wood=wood, width=width, mark=bar * len(lay) + k + 1)
             for bar in range(self.bars)
             for k, (wood, width) in enumerate(lay)
         ]
-        stages: list[Data] = [
-            {"id": "strips", "kind": "mill", "thickness": side, "length": self.panel_for(self.rows), "strips": strips},
-            {
-                "id": "bars", "kind": "glue", "from": "strips",
-                "dry": list(range(len(lay), len(strips), len(lay))),
-            },
-            {
-                "id": "diamonds", "kind": "profile", "from": "bars", "section": "diamond", "rest_on": 1,
-                "kerf": self.kerf,
-            },
-        ]  # fmt: skip
+        stages: list[Stage] = [
+            Mill(id="strips", thickness=side, length=self.panel_for(self.rows), strips=strips),
+            Glue(id="bars", source="strips", dry=list(range(len(lay), len(strips), len(lay)))),
+            Profile(id="diamonds", source="bars", section="diamond", rest_on=1, kerf=self.kerf),
+        ]
         source = "diamonds"
         if self.plane_sides:
-            off = {"kind": "flatten", "each_face": self.plane_sides}
-            stages.append({"id": "diamonds-true", "from": source, "faces": "left-right", **off})
+            off = self.plane_sides
+            stages.append(Flatten(id="diamonds-true", source=source, each_face=off, faces="left-right"))
             source = "diamonds-true"
             if self.way is Way.BOOK:
-                stages.append({"id": "diamonds-square", "from": source, **off})
+                stages.append(Flatten(id="diamonds-square", source=source, each_face=off))
                 source = "diamonds-square"
         turns = ["as it lies", "quarter roll"] if self.way is Way.BOOK else ["as it lies"]
-        stages.append({"id": "panel", "kind": "glue", "from": source, "turns": turns})
+        stages.append(Glue(id="panel", source=source, turns=turns))
         source = "panel"
         if self.plane:
-            stages.append({"id": "panel-flat", "kind": "flatten", "from": "panel", "each_face": self.plane})
+            stages.append(Flatten(id="panel-flat", source="panel", each_face=self.plane))
             source = "panel-flat"
         rule = "book-matched" if self.way is Way.BOOK else "as-cut"
         return [*stages, self.sliced(source, self.rows), *self.laid(rule), *self.finished(edge=1)]

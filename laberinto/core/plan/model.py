@@ -155,7 +155,12 @@ def read_plan(data: str | bytes | dict[str, Any]) -> Plan:
     try:
         return Plan.model_validate(data)
     except ValidationError as error:
-        raise PlanError([_problem(e) for e in error.errors(include_url=False)]) from None
+        raise refused(error) from None
+
+
+def refused(error: ValidationError) -> PlanError:
+    """What pydantic refuses in a plan or a stage, with the path of each wrong value."""
+    return PlanError([_problem(e) for e in error.errors(include_url=False)])
 
 
 def _no_constant(name: str) -> float:
