@@ -16,8 +16,7 @@ from laberinto.drawing import chart
 from laberinto.drawing.picture import grid, panel, rows_words
 from laberinto.drawing.scores import COPY, LIT, judged
 from laberinto.drawing.skin import Flat
-
-from ..core.test_scores import CHECKER, face
+from tests.core.judging.test_scores import CHECKER, face
 
 SVG = "{http://www.w3.org/2000/svg}"
 

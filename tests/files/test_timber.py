@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from laberinto.core.timber import Lot
 from laberinto.files.timber import COLUMNS, TableError, read_csv, write_csv
-from tests.core.test_timber import lots
+from tests.core.timber.test_timber import lots
 
 
 @given(st.lists(lots(), max_size=5))

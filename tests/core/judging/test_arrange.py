@@ -27,8 +27,7 @@ from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import Arrange, Rule
 from laberinto.demo.chaos import tidewrack
-
-from .test_stages import run
+from tests.core.stages.test_stages import run
 
 
 def cheapest(cost: np.ndarray) -> float:

@@ -15,8 +15,7 @@ from laberinto.core.patterns import Alternating
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import StageResult, _Memory, at_hand, room, simulate
 from laberinto.core.solid import Cells
-
-from .strategies import plans
+from tests.core.strategies import plans
 
 
 def fresh(cells: Cells) -> Cells:

@@ -12,10 +12,9 @@ from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.geometry.rotations import turn_named
 from laberinto.core.rules import check
 from laberinto.core.stages import Cause
-
-from .test_carving import LONG, THICK, WIDE, board, taken
-from .test_families import FRAME
-from .test_stages import mill, run
+from tests.core.patterns.test_families import FRAME
+from tests.core.solid.test_carving import LONG, THICK, WIDE, board, taken
+from tests.core.stages.test_stages import mill, run
 
 WORKED_FACES: list[dict[str, Any]] = [
     {"kind": "groove", "inset": 20},

@@ -15,8 +15,7 @@ from laberinto.core.plan.simulate import Simulation
 from laberinto.core.stages import Ease
 from laberinto.core.woods import LIBRARY
 from laberinto.core.woods.tones import lightness
-
-from .test_stages import mill, run
+from tests.core.stages.test_stages import mill, run
 
 
 def face(rule: str, slices: int, *strips: tuple[str, float], then: tuple[dict[str, object], ...] = ()) -> Simulation:

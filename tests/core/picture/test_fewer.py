@@ -19,8 +19,7 @@ from laberinto.core.picture.growth import grown
 from laberinto.core.picture.kinds import Kind
 from laberinto.core.picture.pricing import Looking, Pay
 from laberinto.core.solid import Ints
-
-from .strategies import WOODS, pictures
+from tests.core.strategies import WOODS, pictures
 
 
 def least_changes(picture: Picture, k: int) -> int | None:

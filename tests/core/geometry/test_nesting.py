@@ -18,8 +18,7 @@ from laberinto.core.geometry.sawing import saw
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.solid import Cells, Plane, boxes, join, split
-
-from .modeller import overlap_volume
+from tests.core.modeller import overlap_volume
 
 OVER = Turn(Pose.FACE_OVER, Spin.QUARTER).name
 

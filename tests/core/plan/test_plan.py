@@ -9,8 +9,7 @@ from hypothesis import given
 from laberinto.core.errors import PlanError
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.model import Plan, read_plan
-
-from .strategies import plans
+from tests.core.strategies import plans
 
 
 @given(plans())

@@ -17,8 +17,7 @@ from laberinto.core.geometry.rotations import TURNS, Pose, Spin, Turn
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.solid import Cells, Plane, boxes, join, shave, slabs, split
-
-from .strategies import plans
+from tests.core.strategies import plans
 
 angles = st.floats(-40, 40)
 

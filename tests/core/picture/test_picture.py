@@ -16,8 +16,7 @@ from laberinto.core.picture.panels import strips
 from laberinto.core.picture.pixels import from_pixels
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.woods import LIBRARY
-
-from .strategies import WOODS, pictures
+from tests.core.strategies import WOODS, pictures
 
 
 @given(pictures())

@@ -17,8 +17,7 @@ from laberinto.core.solid.cells import axes
 from laberinto.core.solid.planing import planed
 from laberinto.core.stages import Bench, Cause, Flatten, Pieces
 from laberinto.core.woods import LIBRARY
-
-from .test_solid import assert_sound, normals, shares, through
+from tests.core.solid.test_solid import assert_sound, normals, shares, through
 
 UP = np.array([0.0, 0.0, 1.0])
 

@@ -11,8 +11,7 @@ import pytest
 from laberinto.core.errors import StageError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.stages import Cause
-
-from .test_stages import mill, run, section
+from tests.core.stages.test_stages import mill, run, section
 
 SQRT2 = math.sqrt(2)
 

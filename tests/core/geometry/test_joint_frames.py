@@ -11,8 +11,7 @@ from laberinto.core.geometry.polygons import middles
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.solid import Cells, boxes, join
-
-from .strategies import plans
+from tests.core.strategies import plans
 
 QUARTER = np.array([[0.0, 0, 1], [0, 1, 0], [-1, 0, 0]])
 """A quarter roll about the fibres (y)."""

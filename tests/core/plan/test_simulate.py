@@ -14,8 +14,7 @@ from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.stages import Arrange, Cause, Crosscut, Flatten, Rule, Trim
 from laberinto.core.units import Lengths
-
-from .strategies import plans
+from tests.core.strategies import plans
 
 CHECKER = Alternating(strips=12, strip_width=30, row=32, slices=10, thickness=36, panel_length=500, flatten_panel=1.5)
 """12 strips 30 mm wide, 32 mm thick after planing, sliced at 40 mm with 3 mm kerf."""

@@ -13,9 +13,8 @@ import pytest
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation, simulate
-
-from .modeller import body, hulls, moments
-from .reading import box, by_wood, read
+from tests.core.modeller import body, hulls, moments
+from tests.core.reading import box, by_wood, read
 
 SEEDS = [*range(60), 110] if os.environ.get("LABERINTO_EXAMPLES") != "fuzz" else range(600)
 WOODS = ("ash", "plum", "oak", "elm")
