@@ -46,12 +46,7 @@ def strand(knots: Sequence[Image.Image]) -> bytes:
 
 def knot(sim: Simulation, result: StageResult, finish: str) -> Image.Image:
     """A square picture of the wood as it is after this stage; drawn once for each wood."""
-    memo = result.pieces.cells.memo
-    key = f"knot {finish}"
-    if key not in memo:
-        memo[key] = _drawn(sim, result, finish)
-    drawn: Image.Image = memo[key]
-    return drawn
+    return result.pieces.cells.memo.once(_drawn, sim, result, finish, key=finish)
 
 
 def _drawn(sim: Simulation, result: StageResult, finish: str) -> Image.Image:

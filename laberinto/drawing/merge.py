@@ -20,10 +20,7 @@ LEAST_LOST = 1e-3
 def merged(face: Face) -> Face:
     """The same picture with touching polygons that share strip and map joined. Those that would leave a hole, and
     those that touch nothing, stay as they are."""
-    if "merged" not in face.memo:
-        face.memo["merged"] = _merged(face)
-    joined: Face = face.memo["merged"]
-    return joined
+    return face.memo.once(_merged, face)
 
 
 def _merged(face: Face) -> Face:

@@ -23,10 +23,7 @@ def seams(face: Face) -> list[tuple[int, Floats]] | None:
     of it; or None where they are its polygons as they stand."""
     if not (face.tilt < LEANS).any() and not np.ptp(face.recess).round(3):
         return None
-    if "seams" not in face.memo:
-        face.memo["seams"] = _seams(face)
-    found: list[tuple[int, Floats]] = face.memo["seams"]
-    return found
+    return face.memo.once(_seams, face)
 
 
 def _seams(face: Face) -> list[tuple[int, Floats]]:

@@ -10,6 +10,7 @@ from laberinto.core.edits import strips
 from laberinto.core.errors import InputError
 from laberinto.core.geometry import cutters
 from laberinto.core.geometry.faces import SECTIONS, Side, face_of
+from laberinto.core.judging.scores.seams import Seams, seams_of
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation, simulate
@@ -22,6 +23,7 @@ from laberinto.core.woods.strips import Rings, rings_for
 from laberinto.drawing import bench, board, knots, maps
 from laberinto.drawing.faces import wood
 from laberinto.drawing.merge import merged
+from laberinto.drawing.seams import seams
 from laberinto.drawing.skin import RUN, Flat, Painted, Ringed
 from laberinto.drawing.texture import Patch, paint
 
@@ -245,3 +247,11 @@ def test_recessed_wood_is_drawn_darker_and_facets_close_their_gaps(sim: Simulati
     eased, _ = carve(block, [Tool(np.array([[1.0, 0.0, 1.0]]) / 2**0.5 * -1, np.array([-85.0 / 2**0.5]))])
     facets = wood(face_of(eased, Side.TOP), Flat(sim)).split('class="facets"')
     assert len(facets) == 2 and "stroke=" in facets[1].split("</g>")[0]
+
+
+def test_what_is_kept_with_a_face_is_told_apart_by_what_worked_it_out() -> None:
+    """Joints as drawings have them and joints as scores have them."""
+    face = face_of(simulate(Alternating().plan("Kept")).board.pieces[0], Side.TOP)
+    drawn, scored = seams(face), seams_of(face)
+    assert isinstance(drawn, list) and isinstance(scored, Seams)
+    assert seams(face) is drawn and seams_of(face) is scored

@@ -129,7 +129,7 @@ class _Columns:
 def _columns(piece: Cells, more: Floats | None = None) -> _Columns:
     """The columns of a piece; ``more`` stops are taken where they lie in the wood."""
     low, high = piece.bounds()
-    walls = _walls(piece)
+    walls = list(piece.memo.once(_walls, piece))
     seen_at = np.concatenate([wall.points[:, 0] for wall in walls])
     if more is not None:
         seen_at = np.concatenate([seen_at, np.clip(more, low[0], high[0])])
@@ -258,10 +258,8 @@ def _golden(height: Callable[[Floats], Floats], low: Floats, high: Floats) -> Fl
 
 
 def _walls(piece: Cells) -> list[_Wall]:
-    """The front and the back, found once. Where every face that looks that way is either bare or glued all over, the
+    """The front and the back. Where every face that looks that way is either bare or glued all over, the
     bare ones are what is seen; only where some are bare in part must hidden surfaces be taken away."""
-    if "walls" in piece.memo:
-        return list(piece.memo["walls"])
     looks = piece.world_planes()[0][:, 1]
     front, back = _glued(piece, looks < -TOWARDS, looks > TOWARDS)
     walls = []
@@ -278,7 +276,6 @@ def _walls(piece: Cells) -> list[_Wall]:
         mine = bare.repeat(counts)
         points = piece.world()[vertex[mine]][:, [0, 2]]
         walls.append(_Wall.of(piece, faces[bare], points, indptr_of(counts[bare]), side))
-    piece.memo["walls"] = walls
     return walls
 
 

@@ -8,11 +8,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Any
 
 import numpy as np
 
-from ..solid import Cells, Floats, Ints, Plane, counts_of, indptr_of, pick, split
+from ..solid import Cells, Floats, Ints, Memo, Plane, counts_of, indptr_of, pick, split
 from .polygons import corners
 from .visibility import Seen, seen
 
@@ -84,7 +83,7 @@ class Face:
     recess: Floats
     maps: Floats
     size: Floats
-    memo: dict[str, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
+    memo: Memo = field(default_factory=Memo, init=False, repr=False, compare=False)
     """What was worked out once from this face."""
 
     def __len__(self) -> int:
@@ -121,13 +120,13 @@ class Face:
 def face_of(cells: Cells, side: Side | Floats) -> Face:
     """What is seen of each piece from ``side`` (or along any frame (3, 3) like ``Side.frame``), in one picture, the
     farthest first. Hidden parts are clipped away, so the polygons cover the piece's shadow exactly once."""
-    if not isinstance(side, Side):
-        return _project(cells, seen(cells, side), side)
-    key = f"face {side.value}"
-    if key not in cells.memo:
-        cells.memo[key] = _project(cells, seen(cells, side.frame), side.frame)
-    face: Face = cells.memo[key]
-    return face
+    if isinstance(side, Side):
+        return cells.memo.once(_seen_from, cells, side.frame, key=side)
+    return _seen_from(cells, side)
+
+
+def _seen_from(cells: Cells, frame: Floats) -> Face:
+    return _project(cells, seen(cells, frame), frame)
 
 
 def section_of(cells: Cells, plane: Plane, right: Floats | None = None) -> Face:

@@ -90,11 +90,12 @@ def closed_union(polygons: Any) -> Any:
 
 def middles(cells: Cells) -> Floats:
     """Mean of each face's corners in strip coordinates, (nf, 3); worked out once."""
-    if "middles" not in cells.memo:
-        nf = cells.faces.shape[1]
-        face = np.concatenate([cells.edges[2], cells.edges[3]])
-        start = np.concatenate([cells.edges[0], cells.edges[1]])
-        sums = np.stack([np.bincount(face, cells.verts[k, start], minlength=nf) for k in range(3)], axis=1)
-        cells.memo["middles"] = sums / np.bincount(face, minlength=nf)[:, None]
-    found: Floats = cells.memo["middles"]
-    return found
+    return cells.memo.once(_middles, cells)
+
+
+def _middles(cells: Cells) -> Floats:
+    nf = cells.faces.shape[1]
+    face = np.concatenate([cells.edges[2], cells.edges[3]])
+    start = np.concatenate([cells.edges[0], cells.edges[1]])
+    sums = np.stack([np.bincount(face, cells.verts[k, start], minlength=nf) for k in range(3)], axis=1)
+    return np.asarray(sums / np.bincount(face, minlength=nf)[:, None])

@@ -39,9 +39,7 @@ def slivers(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         if not isinstance(result.stage, Sawing | Crosscut | Profile | Flatten | Trim | JointEdge):
             continue
         cells = result.pieces.cells
-        if "slivers" not in cells.memo:
-            cells.memo["slivers"] = _thin(cells, sim.strips)
-        count: int = cells.memo["slivers"]
+        count = cells.memo.once(_thin, cells, sim.strips)
         if count > known:
             some = "A sliver" if count - known == 1 else f"{count - known} slivers"
             yield Check(

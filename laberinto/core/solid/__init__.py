@@ -21,6 +21,7 @@ from .cells import (
     pick,
     spread,
 )
+from .memo import Memo
 from .slabs import Slabs, slabs
 from .split import Plane, shave, split
 
@@ -33,6 +34,7 @@ __all__ = [
     "Cells",
     "Floats",
     "Ints",
+    "Memo",
     "Plane",
     "Slabs",
     "Tool",

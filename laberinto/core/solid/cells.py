@@ -21,6 +21,8 @@ from typing import Any, Literal, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from .memo import Memo
+
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
 Bools = NDArray[np.bool_]
@@ -37,8 +39,17 @@ GLUED = 4
 
 ALL = slice(None)
 
-_WHERE = ("world", "normals", "offsets", "bounds", "box")
-"""What is remembered of where cells lie, whatever piece they belong to."""
+
+@dataclass(slots=True)
+class Where:
+    """What was worked out of where cells lie; see the methods of ``Cells`` that give it. A turn or a cut leaves it
+    behind, a move takes it along."""
+
+    world: Floats | None = None
+    planes: tuple[Floats, Floats] | None = None
+    bounds: tuple[Floats, Floats] | None = None
+    box: tuple[Floats, Floats] | None = None
+
 
 MOST_CELLS = 40_000
 """No set of pieces is cut into more cells than this, so that memory stays bounded."""
@@ -102,8 +113,9 @@ class Cells:
     strip: Ints
     piece: Ints
     known: Floats
-    memo: dict[str, Any] = field(default_factory=dict, init=False, repr=False, compare=False)
-    """What was worked out once from these cells where they lie; turns and cuts leave it behind."""
+    where: Where = field(default_factory=Where, init=False, repr=False, compare=False)
+    memo: Memo = field(default_factory=Memo, init=False, repr=False, compare=False)
+    """What was worked out once from these cells where they lie, in these pieces."""
 
     def __len__(self) -> int:
         return len(self.strip)
@@ -128,30 +140,22 @@ class Cells:
 
     def cell_of_vertex(self) -> Ints:
         """The cell of each corner, (nv,)."""
-        return self._owners("vertex", self.vptr)
+        return self.memo.once(_owners, self.vptr, key="vertex")
 
     def cell_of_face(self) -> Ints:
         """The cell of each face, (nf,)."""
-        return self._owners("face", self.fptr)
+        return self.memo.once(_owners, self.fptr, key="face")
 
     def cell_of_edge(self) -> Ints:
         """The cell of each edge, (ne,)."""
-        return self._owners("edge", self.eptr)
-
-    def _owners(self, what: str, ptr: Ints) -> Ints:
-        key = f"cell of {what}"
-        if key not in self.memo:
-            self.memo[key] = np.arange(len(self)).repeat(counts_of(ptr))
-        owners: Ints = self.memo[key]
-        return owners
+        return self.memo.once(_owners, self.eptr, key="edge")
 
     def world(self) -> Floats:
         """All vertices where they lie at the bench, (nv, 3); each coordinate lies side by side in memory."""
-        if "world" not in self.memo:
+        if self.where.world is None:
             counts = counts_of(self.vptr)
-            self.memo["world"] = (self._turn(self.verts, counts) + self.move.T.repeat(counts, axis=1)).T
-        world: Floats = self.memo["world"]
-        return world
+            self.where.world = (self._turn(self.verts, counts) + self.move.T.repeat(counts, axis=1)).T
+        return self.where.world
 
     def _turn(self, vectors: Floats, counts: Ints) -> Floats:
         """Vectors (3, k), of each cell so many as it counts, turned as the cell is."""
@@ -160,12 +164,11 @@ class Cells:
 
     def world_planes(self) -> tuple[Floats, Floats]:
         """Outward normals (nf, 3) and offsets (nf,) of all faces in world coordinates."""
-        if "normals" not in self.memo:
+        if self.where.planes is None:
             counts = counts_of(self.fptr)
             normals = self._turn(self.faces[:3], counts)
-            self.memo["offsets"] = self.faces[3] + dot(normals, self.move.T.repeat(counts, axis=1))
-            self.memo["normals"] = normals.T
-        return self.memo["normals"], self.memo["offsets"]
+            self.where.planes = normals.T, self.faces[3] + dot(normals, self.move.T.repeat(counts, axis=1))
+        return self.where.planes
 
     def sealed(self, faces: Ints) -> Cells:
         """The chosen faces known to be glued all over. A cut leaves what it does not lay open glued, so that later
@@ -185,19 +188,19 @@ class Cells:
 
     def _where_they_lie(self, other: Cells) -> Cells:
         """The other, which has the same corners and planes, with what is known of these."""
-        other.memo.update({key: self.memo[key] for key in _WHERE if key in self.memo})
+        here, there = self.where, other.where
+        there.world, there.planes, there.bounds, there.box = here.world, here.planes, here.bounds, here.box
         return other
 
     def cell_bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round each cell, world, (n, 3) each."""
         if not len(self):
             return np.zeros((0, 3)), np.zeros((0, 3))
-        if "bounds" not in self.memo:
+        if self.where.bounds is None:
             points, start = self.world().T, self.vptr[:-1]
             lows, highs = (reach.reduceat(points, start, axis=1) for reach in (np.minimum, np.maximum))
-            self.memo["bounds"] = lows.T, highs.T
-        bounds: tuple[Floats, Floats] = self.memo["bounds"]
-        return bounds
+            self.where.bounds = lows.T, highs.T
+        return self.where.bounds
 
     def take(self, which: Ints | Bools) -> Cells:
         """The chosen cells, in the order given; pieces keep their numbers."""
@@ -217,8 +220,8 @@ class Cells:
             vptr, fptr, eptr, self.rot[index], self.move[index], self.strip[index], self.piece[index],
             self.known[index],
         )  # fmt: skip
-        if "world" in self.memo:
-            out.memo["world"] = pick(self.memo["world"].T, vi).T
+        if self.where.world is not None:
+            out.where.world = pick(self.where.world.T, vi).T
         return out
 
     def of_piece(self, number: int) -> Cells:
@@ -263,25 +266,26 @@ class Cells:
             return self
         out = self.replace(move=self.move + shift)
         # what is known of where they lay moves along; turning it out anew costs more
-        if "world" in self.memo:
-            out.memo["world"] = (self.memo["world"].T + shift.T.repeat(counts_of(self.vptr), axis=1)).T
-        if "normals" in self.memo:
-            normals = out.memo["normals"] = self.memo["normals"]
-            along = dot(normals.T, shift.T.repeat(counts_of(self.fptr), axis=1))
-            out.memo["offsets"] = self.memo["offsets"] + along
-        if "bounds" in self.memo:
-            out.memo["bounds"] = tuple(bound + shift for bound in self.memo["bounds"])
-        if "box" in self.memo and np.ndim(by) == 1:
-            out.memo["box"] = tuple(bound + shift[0] for bound in self.memo["box"])
+        here, there = self.where, out.where
+        if here.world is not None:
+            there.world = (here.world.T + shift.T.repeat(counts_of(self.vptr), axis=1)).T
+        if here.planes is not None:
+            normals, offsets = here.planes
+            there.planes = normals, offsets + dot(normals.T, shift.T.repeat(counts_of(self.fptr), axis=1))
+        if here.bounds is not None:
+            low, high = here.bounds
+            there.bounds = low + shift, high + shift
+        if here.box is not None and np.ndim(by) == 1:
+            low, high = here.box
+            there.box = low + shift[0], high + shift[0]
         return out
 
     def bounds(self) -> tuple[Floats, Floats]:
         """Lowest and highest corner of the box round all cells, world, each (3,)."""
-        if "box" not in self.memo:
+        if self.where.box is None:
             points = self.world()
-            self.memo["box"] = points.min(axis=0), points.max(axis=0)
-        box: tuple[Floats, Floats] = self.memo["box"]
-        return box
+            self.where.box = points.min(axis=0), points.max(axis=0)
+        return self.where.box
 
     def size(self) -> Floats:
         """Extent in x, y and z, (3,) mm."""
@@ -295,15 +299,7 @@ class Cells:
         if self.pieces == 1:
             low, high = self.bounds()
             return low[None], high[None]
-        if "piece bounds" not in self.memo:
-            low, high = self.cell_bounds()
-            order = self.piece.argsort(kind="stable")
-            start = np.searchsorted(self.piece[order], np.arange(self.pieces))
-            self.memo["piece bounds"] = (
-                np.minimum.reduceat(low[order], start, axis=0), np.maximum.reduceat(high[order], start, axis=0),
-            )  # fmt: skip
-        bounds: tuple[Floats, Floats] = self.memo["piece bounds"]
-        return bounds
+        return self.memo.once(_piece_bounds, self)
 
     def piece_sizes(self) -> Floats:
         """Extent of each piece in x, y and z, (pieces, 3) mm."""
@@ -326,14 +322,7 @@ class Cells:
     def blocks(self) -> Ints:
         """Which block of wood each cell belongs to, (n,), counted from 0: cells of one strip and piece that lie alike
         are one block, in however many cells a tool has left it."""
-        if "blocks" not in self.memo:
-            frames = np.column_stack(
-                [self.piece, self.strip, np.round(self.move, 4), np.round(self.rot.reshape(-1, 9), 6)]
-            )
-            known: dict[bytes, int] = {}  # np.unique takes ten times as long for rows
-            self.memo["blocks"] = np.array([known.setdefault(f.tobytes(), len(known)) for f in frames + 0.0], np.int64)
-        found: Ints = self.memo["blocks"]
-        return found
+        return self.memo.once(_blocks, self)
 
     def volumes(self) -> Floats:
         """Volume of each cell in mm³, (n,); worked out once."""
@@ -497,9 +486,26 @@ def gathered(parts: Sequence[tuple[Cells, Ints | None]]) -> Cells:
         vptr, fptr, eptr,
         each("rot"), each("move"), each("strip"), each("piece"), each("known"),
     )  # fmt: skip
-    if "world" in max(every, key=len).memo:
-        out.memo["world"] = copied([cells.world().T for cells in every], vruns).T
+    if max(every, key=len).where.world is not None:
+        out.where.world = copied([cells.world().T for cells in every], vruns).T
     return out
+
+
+def _owners(ptr: Ints) -> Ints:
+    return np.arange(len(ptr) - 1).repeat(counts_of(ptr))
+
+
+def _piece_bounds(cells: Cells) -> tuple[Floats, Floats]:
+    low, high = cells.cell_bounds()
+    order = cells.piece.argsort(kind="stable")
+    start = np.searchsorted(cells.piece[order], np.arange(cells.pieces))
+    return np.minimum.reduceat(low[order], start, axis=0), np.maximum.reduceat(high[order], start, axis=0)
+
+
+def _blocks(cells: Cells) -> Ints:
+    frames = np.column_stack([cells.piece, cells.strip, np.round(cells.move, 4), np.round(cells.rot.reshape(-1, 9), 6)])
+    known: dict[bytes, int] = {}  # np.unique takes ten times as long for rows
+    return np.array([known.setdefault(f.tobytes(), len(known)) for f in frames + 0.0], np.int64)
 
 
 # The box every milled strip starts as: corner i has bit 0 for x, bit 1 for y, bit 2 for z; faces are

@@ -92,11 +92,12 @@ def planed(
     faces[GLUED, touched[by > 0]] = 0.0
     out = cells.replace(verts=slid(cells.verts), faces=faces, known=np.where(fits, np.nan, cells.known))
     # no face turns, so where all lies now need not be worked out anew
-    if "world" in cells.memo:
-        out.memo["world"] = slid(cells.memo["world"].T).T
-    if "normals" in cells.memo:
-        out.memo["normals"], out.memo["offsets"] = cells.memo["normals"], cells.memo["offsets"].copy()
-        out.memo["offsets"][touched] -= by
+    if cells.where.world is not None:
+        out.where.world = slid(cells.where.world.T).T
+    if cells.where.planes is not None:
+        normals, offsets = cells.where.planes
+        out.where.planes = normals, offsets.copy()
+        out.where.planes[1][touched] -= by
     return Planed(fits, out, *gone)
 
 

@@ -44,10 +44,7 @@ class Seams:
 
 def seams_of(face: Face) -> Seams:
     """All stretches along which two polygons of a face meet. Kept with the face."""
-    if "seams" not in face.memo:
-        face.memo["seams"] = _seams(face)
-    found: Seams = face.memo["seams"]
-    return found
+    return face.memo.once(_seams, face)
 
 
 def _seams(face: Face) -> Seams:
