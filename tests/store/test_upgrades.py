@@ -98,7 +98,7 @@ def test_an_upgrade_killed_at_any_statement_loses_nothing(tmp_path: Path, versio
     assert ran.returncode == 0, ran.stderr
     statements = int(ran.stdout.split()[-1])
     cut = sorted(tmp_path.glob("cut-*.db"))
-    assert statements == len(cut) >= 6  # tables, indexes and the note of the version
+    assert statements == len(cut) >= 2  # at least a table and the note of the version
     for one in cut:
         whole(one, version.stem)
     whole(path, version.stem)
