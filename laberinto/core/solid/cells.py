@@ -36,8 +36,8 @@ LEVEL = 1 - 1e-9
 
 GLUED = 4
 """The row of ``Cells.faces`` that says which are known to be glued. With the planes, so that whatever picks, joins or
-splits faces takes it along: nothing can forget it, and picking is one step (8.2 µs for a board of 168 cells, 10.0 with an
-array of its own)."""
+splits faces takes it along: nothing can forget it, and picking is one step (8.2 µs for a board of 168 cells, 10.0 with
+an array of its own)."""
 
 ALL = slice(None)
 
