@@ -35,7 +35,7 @@ class ByCommand(Server):
     """Started as a person starts it."""
 
     def begin(self) -> Any:
-        command = [sys.executable, "-m", "laberinto", "serve", "--no-ahead", "--data", str(self.data)]
+        command = [sys.executable, "-m", "laberinto", "serve", "--no-warm", "--data", str(self.data)]
         return Command([*command, "--port", str(self.port)], stdout=subprocess.DEVNULL)
 
 

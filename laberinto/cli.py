@@ -39,10 +39,10 @@ def main() -> None:
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option("--port", default=5000, show_default=True)
 @click.option("--allow-host", "hosts", multiple=True, help="A further name this server goes by; may be repeated.")
-@click.option("--ahead/--no-ahead", default=True, help="Whether boards are cut ahead while nobody asks for them.")
-def serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], ahead: bool) -> None:
+@click.option("--warm/--no-warm", default=True, help="Whether boards are cut while nobody asks for them.")
+def serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], warm: bool) -> None:
     """Start the application."""
-    _serve(data, host, port, hosts, ahead=ahead)
+    _serve(data, host, port, hosts, warm=warm)
 
 
 @main.command()
@@ -67,17 +67,17 @@ def demo(data: Path | None, host: str, port: int, hosts: tuple[str, ...], fresh:
     if gone:
         click.echo(f"Removed from {folder}: {', '.join(gone)}")
     if not only_fill:
-        _serve(folder, host, port, hosts, ahead=True)
+        _serve(folder, host, port, hosts, warm=True)
 
 
-def _serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], *, ahead: bool) -> None:
+def _serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], *, warm: bool) -> None:
     from .web.serving import run
 
     def tell(address: str) -> None:
         click.echo(f"Laberinto is at {address} (Ctrl C stops it)")
 
     try:
-        run(data, host, port, ahead=ahead, tell=tell, hosts=hosts)
+        run(data, host, port, warming=warm, tell=tell, hosts=hosts)
     except InputError as error:
         raise click.ClickException(str(error)) from None
 

@@ -149,7 +149,7 @@ def test_serving_tells_its_address_and_answers_there(tmp_path: Path) -> None:
         "-m",
         "laberinto",
         "serve",
-        "--no-ahead",
+        "--no-warm",
         "--data",
         str(tmp_path),
         "--port",
@@ -171,7 +171,7 @@ def test_a_port_in_use_is_told_in_one_line(tmp_path: Path) -> None:
         taken.bind(("127.0.0.1", 0))
         taken.listen()
         port = str(taken.getsockname()[1])
-        told = CliRunner().invoke(main, ["serve", "--no-ahead", "--data", str(tmp_path), "--port", port])
+        told = CliRunner().invoke(main, ["serve", "--no-warm", "--data", str(tmp_path), "--port", port])
     assert told.exit_code == 1
     assert f"port {port}" in told.output and "--port" in told.output and "is at" not in told.output
 

@@ -31,7 +31,7 @@ TURN = 0.001
 is being drawn beside it would hold it up five times as long each time."""
 
 WARM_AFTER = 5.0
-"""Seconds after the start before boards and patterns are cut ahead: whoever opens a page at once comes first."""
+"""Seconds after the start before boards and patterns are warmed: whoever opens a page at once comes first."""
 
 FIRST = ("base.html", "boards/index.html", "boards/card.html", "patterns/gallery.html", "patterns/card.html")
 """Templates of what is mostly opened first: made ready before anybody is told the address."""
@@ -44,9 +44,9 @@ THREADS = 6
 
 
 def run(
-    data: Path | None, host: str, port: int, *, ahead: bool, tell: Callable[[str], None], hosts: Collection[str] = ()
+    data: Path | None, host: str, port: int, *, warming: bool, tell: Callable[[str], None], hosts: Collection[str] = ()
 ) -> None:
-    """Serve the data folder until stopped; ``ahead`` cuts boards while nobody asks, ``tell`` is given the address once
+    """Serve the data folder until stopped; ``warming`` cuts boards while nobody asks, ``tell`` is given the address once
     it is listened at, ``hosts`` are further names to go by. Raises InputError where the address cannot be had."""
     from waitress import create_server
 
@@ -54,8 +54,8 @@ def run(
     app = create_app(data, (*named, *hosts))
     compile_templates(app, FIRST)
     set_aside()
-    if ahead:
-        Thread(target=_later, args=(app,), name="warm", daemon=True).start()
+    if warming:
+        Thread(target=_later, args=(app,), name="warming", daemon=True).start()
     try:
         server = create_server(app, host=host, port=port, threads=THREADS, ident=None)
     except OSError as error:

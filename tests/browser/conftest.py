@@ -87,8 +87,8 @@ class Server:
         return f"http://127.0.0.1:{self.port}"
 
     def begin(self) -> BaseProcess:
-        # cutting boards ahead would take the core that the browser needs
-        told = {"ahead": False, "tell": print}
+        # warming boards would take the core that the browser needs
+        told = {"warming": False, "tell": print}
         process = SERVERS.Process(target=run, args=(self.data, "127.0.0.1", self.port), kwargs=told)
         process.start()
         return process

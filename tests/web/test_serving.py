@@ -1,4 +1,4 @@
-"""What the server does besides answering: cutting ahead, and all styles as one file."""
+"""What the server does besides answering: warming, and all styles as one file."""
 
 from __future__ import annotations
 

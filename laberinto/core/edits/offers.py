@@ -148,7 +148,7 @@ OFFERS: tuple[Offer, ...] = (
     Offer(Crosscut, "Square one end and cut slices to a stop; each becomes a row of end grain.", _panel, _slices),
     Offer(Rip, "Rip along the fibres into strips, square, skewed or bevelled.", _lying, _quarter),
     Offer(Resaw, "Saw through the thickness into thinner pieces.", _lying, _thinner),
-    Offer(Profile, "Saw strips to a diamond, rhombus or triangle with a tilted blade.", _lying, _kerf),
+    Offer(Profile, "Saw strips to a diamond, a triangle or corners of your own, with a tilted blade.", _lying, _kerf),
     Offer(Arrange, "Stand the slices up in rows, flipped, turned and shifted as a rule says.", _slices_lie),
     Offer(Turned, "Roll or turn every piece onto another side or end.", _any),
     Offer(Trim, "Cut the four edges square, by an amount or to a size.", _one, _edge),

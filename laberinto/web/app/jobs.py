@@ -30,7 +30,7 @@ _ONE_AT_A_TIME = Lock()
 """A page that is filled card by card asks for all at once: the first come sooner when each board is cut alone."""
 
 GIVE_WAY = 0.001
-"""Between two boards that are cut ahead, s, so that a card that waits for its own goes first."""
+"""Between two boards that are warmed, s, so that a card that waits for its own goes first."""
 
 
 def cut_alone(plan: Plan) -> None:
@@ -48,7 +48,7 @@ def warm_cells(plans: Iterable[Plan]) -> None:
             cut_alone(plan)  # what fails is kept to its plan by ``attempt``
             sleep(GIVE_WAY)
 
-    Thread(target=cut, name="cut ahead", daemon=True).start()
+    Thread(target=cut, name="warming", daemon=True).start()
 
 
 @dataclass

@@ -139,10 +139,10 @@ def arrange(board_id: int) -> tuple[str, int] | str:
     sim = simulate(board.plan)
 
     def work(job: Job) -> Any:
-        def told(progress: Progress) -> bool:
+        def note(progress: Progress) -> bool:
             return job.tell(progress.share, progress.best)
 
-        return arrange_for_me(sim, stage, wishes, locked, seed=seed, progress=told)
+        return arrange_for_me(sim, stage, wishes, locked, seed=seed, progress=note)
 
     present.jobs().start(
         ("arrange", board_id),
