@@ -46,7 +46,7 @@ THREADS = 6
 def run(
     data: Path | None, host: str, port: int, *, warming: bool, tell: Callable[[str], None], hosts: Collection[str] = ()
 ) -> None:
-    """Serve the data folder until stopped; ``warming`` cuts boards while nobody asks, ``tell`` is given the address once
+    """Serve the data folder until stopped; ``warming`` cuts boards while nobody asks, ``tell`` hears the address once
     it is listened at, ``hosts`` are further names to go by. Raises InputError where the address cannot be had."""
     from waitress import create_server
 
