@@ -75,7 +75,7 @@ class Glue(Gluing):
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         pools = {self.sources[0]: pieces, **bench.others}
-        laid, spare = self._lay_out(pools)
+        laid, spare = self._lay_out({name: len(pool) for name, pool in pools.items()})
         row = self._arranged(len(laid))
         ordered = [laid[i] for i in row]
         cells = _picked(pools, ordered)
@@ -90,15 +90,21 @@ class Glue(Gluing):
         turns = tuple(self._turn(at).name for at in range(len(row)))
         return Outcome(Pieces(whole), left, waste, tuple(joints), turns=turns, laid=placed.piece)
 
-    def _lay_out(self, pools: Mapping[str, Pieces]) -> tuple[list[tuple[str, int]], list[tuple[str, int]]]:
-        """Source and piece number for each position, and the pieces left over."""
+    def positions(self, counts: Mapping[str, int]) -> list[tuple[str, int]]:
+        """Source and number (from 0) of the piece at each position: from the left, from the far side or from below.
+        ``counts`` are the pieces of each source. Raises StageError where they cannot be laid so."""
+        laid, _ = self._lay_out(counts)
+        return [laid[at] for at in self._arranged(len(laid))]
+
+    def _lay_out(self, pools: Mapping[str, int]) -> tuple[list[tuple[str, int]], list[tuple[str, int]]]:
+        """Source and piece number before they are rearranged, and the pieces left over."""
         unknown = [name for name in self.sequence if name not in pools]
         if unknown:
             raise StageError(
                 self.id, f"The sequence asks for “{unknown[0]}”, which this glue-up does not take.",
                 f"Use {', '.join(pools)}, or add it to “with”.", "sequence",
             )  # fmt: skip
-        waiting = {name: list(range(len(pool))) for name, pool in pools.items()}
+        waiting = {name: list(range(count)) for name, count in pools.items()}
         if not self.sequence:
             return [(name, number) for name in pools for number in waiting[name]], []
         laid: list[tuple[str, int]] = []

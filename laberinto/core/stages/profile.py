@@ -95,7 +95,7 @@ class Profile(Stage):
         offcuts: list[Cells] = []
         kerf = 0.0
         for number, some in alike(pieces, 0, 2):
-            corners = self._corners(pieces[number])
+            corners = self.corners(pieces[number])
             for side, (normal, offset) in enumerate(_sides(corners)):
                 cut = slabs(some, normal, np.array([offset, offset + self.kerf]), np.array([0, 2]))
                 some, offcut = cut.of(0), cut.of(2)
@@ -109,7 +109,8 @@ class Profile(Stage):
             left = left.replace(piece=np.unique(left.piece, return_inverse=True)[1]).settled()
         return Outcome(Pieces(join(kept).settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
 
-    def _corners(self, piece: Cells) -> Floats:
+    def corners(self, piece: Cells) -> Floats:
+        """(x, z) of the section's corners in a piece, (k, 2) mm from the lower left of its near end, anticlockwise."""
         width, _, thickness = (float(v) for v in piece.size())
         return np.array(self.points or self.section.corners(width, thickness), float)
 

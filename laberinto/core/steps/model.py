@@ -7,6 +7,7 @@ from enum import StrEnum
 
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
+from ..stages import Arrange, Crosscut, JointEdge, Trim
 from ..units import Lengths
 
 
@@ -67,6 +68,19 @@ class Context:
         """The result this stage took its pieces from."""
         assert self.result.stage.source is not None
         return self.sim[self.result.stage.source]
+
+    @property
+    def becomes_rows(self) -> bool:
+        """Whether slices of what this stage leaves stand up as rows, with nothing in between that changes how thick it
+        is."""
+        at = self.result.stage.id
+        while (taker := next((s for s in self.sim.plan.stages if at in s.sources), None)) is not None:
+            if isinstance(taker, Crosscut):
+                return any(taker.id in s.sources and isinstance(s, Arrange) for s in self.sim.plan.stages)
+            if taker.shapes_wood and not isinstance(taker, Trim | JointEdge):
+                return False
+            at = taker.id
+        return False
 
     @property
     def on_end(self) -> bool:

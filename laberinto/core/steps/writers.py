@@ -6,14 +6,15 @@ import math
 from collections.abc import Callable, Iterator
 from itertools import groupby
 
+import numpy as np
+
 from ..analysis.figures import cut_list
-from ..analysis.glueups import clamps_for, rests
 from ..analysis.marks import ends, runs
 from ..extensions import Registry
 from ..geometry.rotations import Lie
 from ..rules.woods import wood_cautions
+from ..solid import Floats
 from ..stages import (
-    Across,
     Arrange,
     Border,
     Cove,
@@ -49,9 +50,9 @@ from ..stages import (
 from ..stages.ease import Edge
 from ..units import degrees
 from . import cautions as say
-from . import shaping
+from . import glueing, shaping
 from .model import Context, Map, Step
-from .parts import capital, glue_line
+from .parts import capital
 
 
 def mill(c: Context) -> Iterator[Step]:
@@ -103,42 +104,8 @@ def _sapwood(c: Context) -> tuple[str, ...]:
     return (f"Strips that keep a corner of sapwood: {runs(pale)}; the others are clear heartwood.",) if pale else ()
 
 
-def glue(c: Context) -> Iterator[Step]:
-    """Steps of a glue-up: dry fit, spread, clamp, rest."""
-    stage = c.result.stage
-    assert isinstance(stage, Glue)
-    key, pieces = stage.id, len(c.result.outcome.turns)
-    rows = stage.across is Across.LENGTH
-    what = "rows" if rows else "strips"
-    yield Step(
-        f"{key}.dry", key, f"Dry fit the {what}",
-        (
-            f"Lay all {pieces} {what} in order on the bench and clamp them without glue.",
-            "Check against the map: order, turns, and that no joint shows light. Set clamps and cauls ready."
-            if not rows
-            else "Sight along every line that must meet. A row slid by the clamps is seen for ever.",
-        ),
-    )  # fmt: skip
-    clamps = clamps_for(c.result, c.shop)
-    yield Step(
-        f"{key}.glue", key, "Glue up the board" if rows else "Glue up the panel",
-        (
-            glue_line(c, stage),
-            f"At least {clamps} clamp{'s' if clamps != 1 else ''}, one every {c.mm(c.shop.clamp_spacing)}, alternately above and below, cauls wrapped in tape.",
-            "Scrape squeeze-out when it is rubbery, after 1 to 2 hours.",
-        ),
-        (say.GLUE,), wait_hours=stage.clamp_hours, map=Map.ROWS if rows else Map.PANEL,
-    )  # fmt: skip
-    if rest := rests(c.sim.plan, stage):
-        yield Step(
-            f"{key}.rest", key, "Let it rest off the clamps",
-            (
-                "Two days to a week, standing on edge with air on both faces.",
-                "Glue moisture leaves, and any warp shows before it is flattened away.",
-            ),
-            wait_hours=rest,
-        )  # fmt: skip
-
+LEVEL = 1e-6
+"""Corners this near to each other, mm, are one."""
 
 _FLATTEN_CAUTION = {
     Method.PLANER: say.JOINTER_PLANER,
@@ -168,7 +135,7 @@ def flatten(c: Context) -> Iterator[Step]:
     if stage.method is Method.DRUM_SANDER:
         passes = max(math.ceil((before - after) / 2 / c.shop.drum_bite - 1e-9), 1)
         lines.append(f"About {passes} pass{'es' if passes > 1 else ''} a face, {c.mm(c.shop.drum_bite)} at most each.")
-    if not c.on_end:
+    if c.becomes_rows:
         lines.append("This thickness becomes the height of each row on the face. Stop exactly here.")
     yield Step(
         f"{stage.id}.flatten", stage.id, f"Flatten both faces with the {stage.method.label}", tuple(lines),
@@ -379,14 +346,36 @@ def profile(c: Context) -> Iterator[Step]:
     """Steps of sawing strips to a section."""
     stage = c.result.stage
     assert isinstance(stage, Profile)
+    corners = stage.corners(c.before.pieces[0])
+    at = [c.lengths.show_size(*corner) for corner in corners]
+    cuts = [
+        (f"from {at[k]} to {at[(k + 1) % len(at)]}", degrees(math.degrees(math.atan2(abs(across), abs(up)))))
+        for k, (across, up) in enumerate(np.roll(corners, -1, axis=0) - corners)
+        if not _on_the_outside(corners[k], corners[(k + 1) % len(at)], c.before.pieces[0].size()[[0, 2]])
+    ]
+    tilts = {tilt for _, tilt in cuts}
+    saw = (
+        f"Saw along the lines, {len(cuts)} cuts, the blade {tilts.pop()} from upright"
+        if len(tilts) == 1
+        else "Saw along the lines, the blade from upright: " + "; ".join(f"{tilt} {where}" for where, tilt in cuts)
+    )
+    rest = f"Then lay each on the side from {at[stage.rest_on - 1]} to {at[stage.rest_on % len(at)]}."
     yield Step(
         f"{stage.id}.saw", stage.id, f"Saw to the section: {stage.section.label}",
         (
+            f"Mark its corners on the near end, across × up from the lower left: {'; '.join(at)}.",
+            f"{saw}; the kerf of {c.mm(stage.kerf)} lies outside the line.",
+            *((rest,) if stage.rest_on else ()),
             f"Leaves {c.lengths.show_size(*c.result.size)} (width, length, thickness).",
             "A bevel a hair off adds up joint by joint: prove the angle on a scrap, and keep the offcuts.",
         ),
         (say.SAW, say.RIP, say.ANGLED),
     )  # fmt: skip
+
+
+def _on_the_outside(a: Floats, b: Floats, size: Floats) -> bool:
+    """Whether the side between two corners is a side of the piece itself, which needs no cut."""
+    return bool(((np.abs(a - b) < LEVEL) & ((a < LEVEL) | (np.abs(a - size) < LEVEL))).any())
 
 
 def turn(c: Context) -> Iterator[Step]:
@@ -399,7 +388,7 @@ def turn(c: Context) -> Iterator[Step]:
 Writer = Callable[[Context], Iterator[Step]]
 
 _OURS: dict[type[Stage], Writer] = {
-    Mill: mill, Glue: glue, Flatten: flatten, Rip: sawing, Resaw: sawing, Profile: profile, Turned: turn,
+    Mill: mill, Glue: glueing.glue, Flatten: flatten, Rip: sawing, Resaw: sawing, Profile: profile, Turned: turn,
     Crosscut: crosscut, Arrange: arrange, Trim: trim, Ease: ease, Sand: sand, Oil: oil, Wax: wax,
     JointEdge: shaping.joint_edge, Border: shaping.border, Inlay: shaping.inlay, Shape: shaping.shape,
     Rabbet: shaping.rabbet, Cove: shaping.cove, Notch: shaping.notch, Groove: shaping.groove, Well: shaping.well,

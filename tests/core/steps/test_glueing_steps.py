@@ -1,0 +1,80 @@
+"""Glue-ups and sections on the sheet: whatever moves wood there stands in a sentence."""
+
+from __future__ import annotations
+
+import pytest
+
+from laberinto.core.analysis.marks import runs
+from laberinto.core.patterns import FAMILIES
+from laberinto.core.patterns.weave import Way
+from laberinto.core.plan.model import read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
+from laberinto.core.stages import Glue, Profile
+from laberinto.core.steps import steps
+from laberinto.core.units import Lengths
+
+MM = Lengths("mm")
+
+
+def said(sim: Simulation, stage: str) -> str:
+    return " ".join(line for step in steps(sim) if step.stage == stage for line in step.lines)
+
+
+@pytest.mark.parametrize("key", FAMILIES)
+def test_every_glue_up_says_what_stays_dry_what_is_turned_and_what_is_shifted(key: str) -> None:
+    sim = simulate(FAMILIES[key]().plan("Said"))
+    for result in sim.results:
+        if not isinstance(stage := result.stage, Glue):
+            continue
+        text = said(sim, stage.id)
+        assert f"Lay all {len(result.outcome.turns)} " in text
+        assert runs(str(joint) for joint in stage.dry) in text and ("No glue" in text) == bool(stage.dry)
+        assert all(turn.lower() in text.lower() for turn in result.outcome.turns if turn != "as it lies")
+        assert all(name.replace("-", " ") in text for name in stage.sequence)
+        shifts = {stage.shift_at(at) for at in range(len(result.outcome.turns))} - {0}
+        assert all(MM.show(abs(shift)) in text for shift in shifts)
+
+
+def test_a_weave_is_glued_in_bars_and_not_solid() -> None:
+    """Eight bars of three strips: 24 strips, and seven of the 23 joints between them stay dry."""
+    sim = simulate(FAMILIES["weave"]().plan("Weave"))
+    assert "No glue behind numbers 3, 6, 9, 12, 15, 18, 21: put paper" in said(sim, "bars")
+    assert "8 pieces of 3 come out of the one clamp-up" in said(sim, "bars")
+    assert "Glue up 8 pieces" in [step.heading for step in steps(sim)]
+    turned = simulate(FAMILIES["weave"].of(way=Way.BOOK).plan("Weave"))
+    assert "Turn one after the other: as it lies, quarter roll; then again" in said(turned, "panel")
+
+
+def test_what_is_laid_by_hand_is_said_place_by_place() -> None:
+    """Of four rows the second goes 12 mm to the left and the fourth is turned; the strips lie in the order 3, 1, 2."""
+    data = FAMILIES["alternating"](strips=4, slices=4).plan("Hand").as_dict()
+    by_id = {stage["id"]: stage for stage in data["stages"]}
+    by_id["board"] |= {"shifted": {"2": -12}, "turned": {"4": "end for end"}}
+    by_id["panel"] |= {"order": [3, 1, 4, 2]}
+    by_id["trimmed"] |= {"flush": True}
+    sim = simulate(read_plan(data))
+    assert "Shift 12 mm to the left: 2, counted as they lie." in said(sim, "board")
+    assert "End for end: 4, counted as they lie." in said(sim, "board")
+    assert "In this order from the left: 3, 1, 4, 2." in said(sim, "panel")
+
+
+def test_a_section_is_marked_and_its_angles_are_set() -> None:
+    """The sides of a square on its corner stand at 45°. A bar of tumbling blocks slopes up by half its side over half
+    a hexagon's width, side × sin 60°: atan(sin 60° / 0.5) = 60° from upright; its other sides are the strip's own."""
+    weave = said(simulate(FAMILIES["weave"]().plan("x")), "diamonds")
+    assert "4 cuts, the blade 45° from upright; the kerf of 3 mm lies outside" in weave and "Then lay each on" in weave
+    sim = simulate(FAMILIES["tumbling"]().plan("x"))
+    sections = [result.stage.id for result in sim.results if isinstance(result.stage, Profile)]
+    assert len(sections) == 3
+    assert "2 cuts, the blade 60° from upright" in said(sim, sections[0])
+    assert all("Mark its corners" in said(sim, stage) for stage in sections)
+
+
+@pytest.mark.parametrize("key", FAMILIES)
+def test_only_what_is_sliced_next_becomes_the_height_of_a_row(key: str) -> None:
+    """A chaos panel is flattened once a pass, and only the last time counts for the rows."""
+    sim = simulate(FAMILIES[key]().plan("x"))
+    told = [step.stage for step in steps(sim) if "becomes the height of each row" in " ".join(step.lines)]
+    takers = {source: stage.kind for stage in sim.plan.stages for source in stage.sources}
+    assert all(takers[stage] in ("crosscut", "trim") for stage in told)
+    assert key != "chaos" or len(told) == 1
