@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
 
 from laberinto.core.analysis.marks import ends
 from laberinto.core.geometry.faces import Face, Side, face_of
-from laberinto.core.plan.simulate import Simulation
-from laberinto.core.stages import Arrange, Mill
+from laberinto.core.plan.model import OFFCUT
+from laberinto.core.plan.simulate import Simulation, StageResult
+from laberinto.core.stages import Across, Arrange, Glue, Mill
 from laberinto.core.steps import Map, Step
 from laberinto.core.units import Lengths
 
@@ -15,37 +19,121 @@ from . import bench, dims, sawing
 from .board import board
 from .faces import shift, wood
 from .skin import Flat
-from .svg import document, text
+from .svg import document, num, tag, text
+
+GLYPH = 0.62
+"""Width of a sign of the drawing's letters for a size of 1."""
+
+LEAST_LETTERS = 0.012
+"""Letters are never smaller than this share of the drawing's width; what does not fit then is left to the sentence."""
 
 
 def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
-    """The panel's end with the strips numbered in order; a turned strip says how."""
+    """What lies in the clamps, from the left or from below: every piece under the number of its place, or where it is
+    a strip what stands on its end, and how wide (high) it is. Dry joints are gaps with a dashed line."""
     result = sim[step.stage]
-    face = face_of(result.pieces[0], Side.FRONT)
-    width, height = (float(v) for v in face.size)
-    size = 0.026 * width
-    tall = max(height, size * 2.4)
-    marks = ends(sim)
-    turned = {strip: words for strip, words in _turned(sim).items() if words}
-    inner = wood(face, Flat(sim), shift(0, (tall - height) / 2), seam=size * 0.05)
-    for i in range(len(face)):
-        x0, x1 = _span(face, i)
-        strip = sim.strips[int(face.strip[i])]
-        light = sim.woods[strip.wood].tone.value != "dark"
+    stacked = isinstance(result.stage, Glue) and result.stage.across is Across.THICKNESS
+    groups = [_group(result, number) for number in range(len(result.pieces))]
+    sizes = np.array([group.face.size for group in groups])
+    axis = 1 if stacked else 0
+    gap = 0.03 * float(sizes[:, axis].sum()) / max(len(groups) - 1, 1) ** 0.5 if len(groups) > 1 else 0.0
+    begins = np.concatenate([[0.0], np.cumsum(sizes[:, axis] + gap)])[: len(groups)]
+    if stacked:  # the first lies lowest
+        begins = begins.max() + sizes[-1, 1] - begins - sizes[:, 1]
+    total = float((begins + sizes[:, axis]).max())
+    width, height = (float(sizes[:, 0].max()), total) if stacked else (total, float(sizes[:, 1].max()))
+    marks, turns = _names(sim, result), {k: w for k, w in _turned(sim).items() if w}
+    items = [
+        (mark, span, start, group.strip(mark))
+        for group, start in zip(groups, begins, strict=True)
+        for mark, span in group.spans.items()
+    ]
+    size = 0.026 * max(width, height * 0.8)
+    tall = max(height, size * 2.6)
+    fits = min(
+        min((width if stacked else hi - lo) / (GLYPH * max(len(marks[at]), 2)), (low - top) if stacked else tall)
+        for at, (lo, hi, top, low), _, _ in items
+    )
+    letters = max(min(size * 1.15, 0.85 * fits), LEAST_LETTERS * width)
+    inner = ""
+    for group, start in zip(groups, begins, strict=True):
+        place = shift(0, start) if stacked else shift(start, (tall - float(group.face.size[1])) / 2)
+        inner += wood(group.face, Flat(sim), place, seam=size * 0.05)
+    for k in range(len(groups) - 1):
+        at = (begins[k] - gap / 2) if stacked else begins[k + 1] - gap / 2
+        ends_ = (f"M0 {num(at)}H{num(width)}") if stacked else f"M{num(at)} 0V{num(tall)}"
+        dashes = f"{size * 0.5:.3g}"
+        inner += tag("path", d=ends_, fill="none", stroke=dims.INK, stroke_width=size * 0.1, stroke_dasharray=dashes)
+    for at, (lo, hi, top, low), start, strip in items:
+        x, y = (width / 2, start + (top + low) / 2) if stacked else (start + (lo + hi) / 2, tall / 2)
+        light = strip < 0 or sim.woods[sim.strips[strip].wood].tone.value != "dark"
+        if strip < 0:
+            room = GLYPH * letters * (len(marks[at]) + 0.6)
+            inner += tag("rect", x=x - room / 2, y=y - letters * 0.6, width=room, height=letters * 1.2, fill="#ffffff")
         inner += text(
-            (x0 + x1) / 2, tall / 2 + size * 0.42, marks[strip.number], size * 1.15,
-            fill="#1d2329" if light else "#ffffff", font_weight="600",
+            x, y + letters * 0.36, marks[at], letters, fill="#1d2329" if light else "#ffffff", font_weight="600",
         )  # fmt: skip
-        width_ = lengths.show(x1 - x0, unit=False)
-        inner += text((x0 + x1) / 2, tall + size * 1.5, width_, size * 0.85, fill=dims.INK)
-        for line, word in enumerate(turned.get(strip.number, "").split(", ")):
-            inner += text((x0 + x1) / 2, tall + size * (2.6 + line), word, size * 0.62, fill=dims.INK)
-    below = size * (1.2 + max(len(words.split(", ")) for words in turned.values())) if turned else 0.0
-    inner += dims.across(0, width, tall + below + size * 3.2, lengths.show(width), size, strong=True)
+        room = 0.92 * (hi - lo)
+        words = lengths.show(hi - lo, unit=False)
+        if not stacked and GLYPH * len(words) * letters * 0.74 <= room:
+            inner += text(x, tall + size * 1.5, words, letters * 0.74, fill=dims.INK)
+        for line, word in enumerate(turns.get(strip, "").split(", ") if not stacked else ()):
+            if GLYPH * len(word) * size * 0.62 <= room:
+                inner += text(x, tall + size * (2.6 + line), word, size * 0.62, fill=dims.INK)
+    below = size * (1.2 + max(len(words.split(", ")) for words in turns.values())) if turns and not stacked else 0.0
+    wide = float(sizes[:, 0].max() if stacked else sizes[:, 0].sum())  # without the gaps of the drawing
+    inner += dims.across(0, width, tall + below + size * 3.2, lengths.show(wide), size, strong=True)
+    page = max(width, tall) if stacked else width  # a pile is drawn no larger than a panel
     return document(
-        inner, width + size * 2, tall + below + size * 5, label="Strips in order, left to right",
-        left=-size, top=-size * 0.6, class_="map",
+        inner, page + size * 2, tall + below + size * 5, left=(width - page) / 2 - size, top=-size * 0.6, class_="map",
+        label=f"Pieces in order, {'from below' if stacked else 'left to right'}",
     )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class _Group:
+    """One of the pieces that a clamp-up yields: its front, and the span of each place in it, across and up."""
+
+    face: Face
+    spans: dict[int, tuple[float, float, float, float]]
+    seen: dict[int, int]
+
+    def strip(self, at: int) -> int:
+        """The strip that is seen at a place, or -1 where there are several."""
+        return self.seen[at]
+
+
+def _group(result: StageResult, number: int) -> _Group:
+    cells = result.pieces[number]
+    face = face_of(cells, Side.FRONT)
+    laid = result.outcome.laid
+    mine = np.zeros(len(cells), np.int64) if laid is None else laid[result.pieces.cells.piece == number]
+    places = mine[face.cell]
+    spans, shown = {}, {}
+    for at in np.unique(places).tolist():
+        polygons = np.flatnonzero(places == at)
+        points = np.concatenate([face.points[face.ptr[i] : face.ptr[i + 1]] for i in polygons])
+        (lo, top), (hi, low) = points.min(axis=0), points.max(axis=0)
+        spans[at] = float(lo), float(hi), float(top), float(low)
+        strips = np.unique(face.strip[polygons])
+        shown[at] = int(strips[0]) if len(strips) == 1 else -1
+    return _Group(face, spans, shown)
+
+
+def _names(sim: Simulation, result: StageResult) -> dict[int, str]:
+    """What stands at each place of a glue-up: the mark of a strip, else the number of the place."""
+    stage, laid = result.stage, result.outcome.laid
+    strips = isinstance(stage, Glue) and all(
+        isinstance(sim.plan.stage(name.removesuffix(OFFCUT)), Mill) for name in stage.sources
+    )
+    if laid is None:
+        return {0: "1"}
+    known = ends(sim)
+    cells = result.pieces.cells
+    return {
+        at: known[int(cells.strip[np.flatnonzero(laid == at)[0]])] if strips else str(at + 1)
+        for at in np.unique(laid).tolist()
+    }
 
 
 def _turned(sim: Simulation) -> dict[int, str]:
@@ -72,11 +160,6 @@ def cuts(sim: Simulation, step: Step, lengths: Lengths) -> str:
 def face(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """The board as this step leaves it."""
     return board(sim[step.stage].pieces[0], Flat(sim), lengths, label="The board after this step")
-
-
-def _span(face_: Face, i: int) -> tuple[float, float]:
-    across = face_.points[face_.ptr[i] : face_.ptr[i + 1], 0]
-    return float(across.min()), float(across.max())
 
 
 MAPS: dict[Map, Callable[[Simulation, Step, Lengths], str]] = {

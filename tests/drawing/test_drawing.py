@@ -16,7 +16,7 @@ from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.solid import Tool, boxes, carve
 from laberinto.core.stages.mill import StripTurn
-from laberinto.core.steps import steps
+from laberinto.core.steps import Map, steps
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
 from laberinto.core.woods.strips import Rings, rings_for
@@ -255,3 +255,25 @@ def test_what_is_kept_with_a_face_is_told_apart_by_what_worked_it_out() -> None:
     drawn, scored = seams(face), seams_of(face)
     assert isinstance(drawn, list) and isinstance(scored, Seams)
     assert seams(face) is drawn and seams_of(face) is scored
+
+
+@pytest.mark.parametrize("key", FAMILIES)
+def test_no_two_labels_of_a_glue_up_touch(key: str) -> None:
+    """Every piece has its number, at whatever width; what has no room is left to the sentence."""
+    made = simulate(FAMILIES[key]().plan("Maps"))
+    for step in steps(made):
+        if step.map is not Map.PANEL:
+            continue
+        boxes = []
+        found = [e for e in ElementTree.fromstring(maps.panel(made, step, Lengths())).iter(f"{SVG}text") if e.text]
+        for e in found:
+            size = float(e.get("font-size", 0))
+            x, y, wide = float(e.get("x", 0)), float(e.get("y", 0)), 0.6 * len(e.text or "") * size
+            boxes.append((x - wide / 2, x + wide / 2, y - 0.75 * size, y))
+        clash = [
+            (one, other)
+            for k, one in enumerate(boxes)
+            for other in boxes[:k]
+            if one[0] < other[1] and other[0] < one[1] and one[2] < other[3] and other[2] < one[3]
+        ]
+        assert not clash and len(found) > len(made[step.stage].outcome.turns), (step.key, clash[:2])
