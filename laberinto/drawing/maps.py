@@ -55,6 +55,8 @@ def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
         for at, (lo, hi, top, low), _, _ in items
     )
     letters = max(min(size * 1.15, 0.85 * fits), LEAST_LETTERS * width)
+    room = min(0.92 * (hi - lo) / len(lengths.show(hi - lo, unit=False)) for _, (lo, hi, *_), _, _ in items) / GLYPH
+    figures = max(min(letters * 0.74, room), LEAST_LETTERS * width)
     inner = ""
     for group, start in zip(groups, begins, strict=True):
         place = shift(0, start) if stacked else shift(start, (tall - float(group.face.size[1])) / 2)
@@ -75,8 +77,8 @@ def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
         )  # fmt: skip
         room = 0.92 * (hi - lo)
         words = lengths.show(hi - lo, unit=False)
-        if not stacked and GLYPH * len(words) * letters * 0.74 <= room:
-            inner += text(x, tall + size * 1.5, words, letters * 0.74, fill=dims.INK)
+        if not stacked and GLYPH * len(words) * figures <= room * 1.001:
+            inner += text(x, tall + size * 1.5, words, figures, fill=dims.INK)
         for line, word in enumerate(turns.get(strip, "").split(", ") if not stacked else ()):
             if GLYPH * len(word) * size * 0.62 <= room:
                 inner += text(x, tall + size * (2.6 + line), word, size * 0.62, fill=dims.INK)
