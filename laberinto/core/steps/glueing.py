@@ -113,7 +113,8 @@ def _mark(c: Context, source: str, number: int, several: bool, name: str) -> str
 
 
 def turned(c: Context) -> Iterator[str]:
-    """How the pieces are turned where not all lie as they came."""
+    """How the pieces are turned where not all lie as they came, first the strips of a lamination by their marks."""
+    yield from _strips_turned(c)
     turns = c.result.outcome.turns
     plain = Turn().name
     if all(turn == plain for turn in turns):
@@ -126,6 +127,18 @@ def turned(c: Context) -> Iterator[str]:
         for turn, places in _places(turns):
             if turn != plain:
                 yield f"{capital(turn)}: {places}, counted as they lie."
+
+
+def _strips_turned(c: Context) -> Iterator[str]:
+    known, by_turn = ends(c.sim), dict[str, list[str]]()
+    for source in c.result.stage.sources:
+        if not isinstance(mill := _made_by(c, source), Mill):
+            continue
+        for strip, spec in zip(c.sim[source].outcome.strips, mill.laid_out(), strict=True):
+            if words := spec.turned.words:
+                by_turn.setdefault(words, []).append(known[strip.number])
+    for words, marks in by_turn.items():
+        yield f"{capital(words)}: strip{'s' if len(marks) != 1 else ''} {runs(marks)}."
 
 
 def shifted(c: Context, stage: Glue) -> Iterator[str]:

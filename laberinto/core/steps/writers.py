@@ -334,6 +334,10 @@ def sawing(c: Context) -> Iterator[Step]:
     lines += (
         ["Set the " + " and the ".join(a for a in angles if a) + "; check it on a scrap first."] if any(angles) else []
     )
+    lines += [f"First take {c.mm(stage.squaring)} off the first edge, kerf included."] if stage.squaring else []
+    lines.append(f"Each cut takes {c.mm(stage.kerf)} of kerf.")
+    if isinstance(stage, Rip) and stage.upright and bevel:
+        lines.append("Then roll each piece until its sawn sides stand plumb.")
     single = len(set(widths)) == 1
     yield Step(
         f"{stage.id}.saw", stage.id, stage.verb, tuple(lines),

@@ -78,3 +78,14 @@ def test_only_what_is_sliced_next_becomes_the_height_of_a_row(key: str) -> None:
     takers = {source: stage.kind for stage in sim.plan.stages for source in stage.sources}
     assert all(takers[stage] in ("crosscut", "trim") for stage in told)
     assert key != "chaos" or len(told) == 1
+
+
+def test_strips_that_are_turned_and_pieces_that_are_rolled_are_said() -> None:
+    """Every other strip of a ring chevron goes end for end; the slanted segments of a mitred one are rolled plumb."""
+    rings = simulate(FAMILIES["rings"](strips=4).plan("x"))
+    assert "End for end: strips 2, 4." in said(rings, "panel")
+    segments = said(simulate(FAMILIES["chevron"]().plan("x")), "segments")
+    assert (
+        "tilted 15° from upright" in segments and "Then roll each piece until its sawn sides stand plumb." in segments
+    )
+    assert "Each cut takes 3 mm of kerf." in segments
