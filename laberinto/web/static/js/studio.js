@@ -42,7 +42,7 @@ document.addEventListener("keydown", (event) => {
     if (next) whenIdle(() => next.click());
     return;
   }
-  const view = $(`.segments [data-key="${event.key}"]`);
+  const view = $(`.stage-bar .btn-group [data-key="${event.key}"]`);
   if (view) { whenIdle(() => byId(view.id).click()); return; }
   const onLine = event.target.closest(".line");
   const key = event.key.toLowerCase();
