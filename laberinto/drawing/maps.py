@@ -7,11 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from laberinto.core.analysis.marks import ends
+from laberinto.core.analysis.marks import places, turned
 from laberinto.core.geometry.faces import Face, Side, face_of
-from laberinto.core.plan.model import OFFCUT
 from laberinto.core.plan.simulate import Simulation, StageResult
-from laberinto.core.stages import Across, Arrange, Glue, Mill
+from laberinto.core.stages import Across, Arrange, Glue
 from laberinto.core.steps import Map, Step
 from laberinto.core.units import Lengths
 
@@ -42,9 +41,9 @@ def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
         begins = begins.max() + sizes[-1, 1] - begins - sizes[:, 1]
     total = float((begins + sizes[:, axis]).max())
     width, height = (float(sizes[:, 0].max()), total) if stacked else (total, float(sizes[:, 1].max()))
-    marks, turns = _names(sim, result), {k: w for k, w in _turned(sim).items() if w}
+    marks, turns = places(sim, result), turned(sim)
     items = [
-        (mark, span, start, group.strip(mark))
+        (mark, span, start, group.strips[mark])
         for group, start in zip(groups, begins, strict=True)
         for mark, span in group.spans.items()
     ]
@@ -55,36 +54,35 @@ def panel(sim: Simulation, step: Step, lengths: Lengths) -> str:
         for at, (lo, hi, top, low), _, _ in items
     )
     letters = max(min(size * 1.15, 0.85 * fits), LEAST_LETTERS * width)
-    room = min(0.92 * (hi - lo) / len(lengths.show(hi - lo, unit=False)) for _, (lo, hi, *_), _, _ in items) / GLYPH
-    figures = max(min(letters * 0.74, room), LEAST_LETTERS * width)
+    widths = [(hi - lo, lengths.show(hi - lo, unit=False)) for _, (lo, hi, *_), _, _ in items]
+    narrowest = min(0.92 * wide / (GLYPH * len(words)) for wide, words in widths)
+    figures = max(min(letters * 0.74, narrowest), LEAST_LETTERS * width)
     inner = ""
     for group, start in zip(groups, begins, strict=True):
         place = shift(0, start) if stacked else shift(start, (tall - float(group.face.size[1])) / 2)
         inner += wood(group.face, Flat(sim), place, seam=size * 0.05)
-    for k in range(len(groups) - 1):
-        at = (begins[k] - gap / 2) if stacked else begins[k + 1] - gap / 2
-        ends_ = (f"M0 {num(at)}H{num(width)}") if stacked else f"M{num(at)} 0V{num(tall)}"
-        dashes = f"{size * 0.5:.3g}"
-        inner += tag("path", d=ends_, fill="none", stroke=dims.INK, stroke_width=size * 0.1, stroke_dasharray=dashes)
-    for at, (lo, hi, top, low), start, strip in items:
+    dashes = f"{size * 0.5:.3g}"
+    for between in (begins[:-1] if stacked else begins[1:]) - gap / 2:
+        cut = f"M0 {num(between)}H{num(width)}" if stacked else f"M{num(between)} 0V{num(tall)}"
+        inner += tag("path", d=cut, fill="none", stroke=dims.INK, stroke_width=size * 0.1, stroke_dasharray=dashes)
+    for (at, (lo, hi, top, low), start, strip), (wide, words) in zip(items, widths, strict=True):
         x, y = (width / 2, start + (top + low) / 2) if stacked else (start + (lo + hi) / 2, tall / 2)
         light = strip < 0 or sim.woods[sim.strips[strip].wood].tone.value != "dark"
         if strip < 0:
-            room = GLYPH * letters * (len(marks[at]) + 0.6)
-            inner += tag("rect", x=x - room / 2, y=y - letters * 0.6, width=room, height=letters * 1.2, fill="#ffffff")
+            patch, high = GLYPH * letters * (len(marks[at]) + 0.6), letters * 1.2
+            inner += tag("rect", x=x - patch / 2, y=y - high / 2, width=patch, height=high, fill="#ffffff")
         inner += text(
             x, y + letters * 0.36, marks[at], letters, fill="#1d2329" if light else "#ffffff", font_weight="600",
         )  # fmt: skip
-        room = 0.92 * (hi - lo)
-        words = lengths.show(hi - lo, unit=False)
+        room = 0.92 * wide
         if not stacked and GLYPH * len(words) * figures <= room * 1.001:
             inner += text(x, tall + size * 1.5, words, figures, fill=dims.INK)
-        for line, word in enumerate(turns.get(strip, "").split(", ") if not stacked else ()):
+        for below_it, word in enumerate(turns.get(strip, "").split(", ") if not stacked else ()):
             if GLYPH * len(word) * size * 0.62 <= room:
-                inner += text(x, tall + size * (2.6 + line), word, size * 0.62, fill=dims.INK)
+                inner += text(x, tall + size * (2.6 + below_it), word, size * 0.62, fill=dims.INK)
     below = size * (1.2 + max(len(words.split(", ")) for words in turns.values())) if turns and not stacked else 0.0
-    wide = float(sizes[:, 0].max() if stacked else sizes[:, 0].sum())  # without the gaps of the drawing
-    inner += dims.across(0, width, tall + below + size * 3.2, lengths.show(wide), size, strong=True)
+    whole = float(sizes[:, 0].max() if stacked else sizes[:, 0].sum())  # without the gaps of the drawing
+    inner += dims.across(0, width, tall + below + size * 3.2, lengths.show(whole), size, strong=True)
     page = max(width, tall) if stacked else width  # a pile is drawn no larger than a panel
     return document(
         inner, page + size * 2, tall + below + size * 5, left=(width - page) / 2 - size, top=-size * 0.6, class_="map",
@@ -98,11 +96,8 @@ class _Group:
 
     face: Face
     spans: dict[int, tuple[float, float, float, float]]
-    seen: dict[int, int]
-
-    def strip(self, at: int) -> int:
-        """The strip that is seen at a place, or -1 where there are several."""
-        return self.seen[at]
+    strips: dict[int, int]
+    """The strip that is seen at each place, or -1 where there are several."""
 
 
 def _group(result: StageResult, number: int) -> _Group:
@@ -110,42 +105,16 @@ def _group(result: StageResult, number: int) -> _Group:
     face = face_of(cells, Side.FRONT)
     laid = result.outcome.laid
     mine = np.zeros(len(cells), np.int64) if laid is None else laid[result.pieces.cells.piece == number]
-    places = mine[face.cell]
+    seen_at = mine[face.cell]
     spans, shown = {}, {}
-    for at in np.unique(places).tolist():
-        polygons = np.flatnonzero(places == at)
+    for at in np.unique(seen_at).tolist():
+        polygons = np.flatnonzero(seen_at == at)
         points = np.concatenate([face.points[face.ptr[i] : face.ptr[i + 1]] for i in polygons])
         (lo, top), (hi, low) = points.min(axis=0), points.max(axis=0)
         spans[at] = float(lo), float(hi), float(top), float(low)
         strips = np.unique(face.strip[polygons])
         shown[at] = int(strips[0]) if len(strips) == 1 else -1
     return _Group(face, spans, shown)
-
-
-def _names(sim: Simulation, result: StageResult) -> dict[int, str]:
-    """What stands at each place of a glue-up: the mark of a strip, else the number of the place."""
-    stage, laid = result.stage, result.outcome.laid
-    strips = isinstance(stage, Glue) and all(
-        isinstance(sim.plan.stage(name.removesuffix(OFFCUT)), Mill) for name in stage.sources
-    )
-    if laid is None:
-        return {0: "1"}
-    known = ends(sim)
-    cells = result.pieces.cells
-    return {
-        at: known[int(cells.strip[np.flatnonzero(laid == at)[0]])] if strips else str(at + 1)
-        for at in np.unique(laid).tolist()
-    }
-
-
-def _turned(sim: Simulation) -> dict[int, str]:
-    """How each strip is turned in its panel, in words, by its number."""
-    return {
-        strip.number: spec.turned.words
-        for result in sim.results
-        if isinstance(result.stage, Mill)
-        for strip, spec in zip(result.outcome.strips, result.stage.laid_out(), strict=True)
-    }
 
 
 def rows(sim: Simulation, step: Step, lengths: Lengths) -> str:

@@ -1,13 +1,17 @@
 """What is written on the ends of strips, and read in the cut list, the steps and the maps alike: each strip's place in
-its panel from the left, after the panel's letter where there are several panels."""
+its panel from the left, after the panel's letter where there are several panels. What else lies in the clamps goes by
+the number of its place there."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Iterable
 
-from ..plan.simulate import Simulation
-from ..stages import Mill
+import numpy as np
+
+from ..plan.model import OFFCUT
+from ..plan.simulate import Simulation, StageResult
+from ..stages import Gluing, Mill
 
 
 def letter(at: int) -> str:
@@ -23,6 +27,31 @@ def ends(sim: Simulation) -> dict[int, str]:
         for panel, result in enumerate(panels)
         for place, strip in enumerate(result.outcome.strips, 1)
     }
+
+
+def turned(sim: Simulation) -> dict[int, str]:
+    """How strips are turned in their panel, in words, by their number; those that lie as sawn are left out."""
+    return {
+        strip.number: spec.turned.words
+        for result in sim.results
+        if isinstance(result.stage, Mill)
+        for strip, spec in zip(result.outcome.strips, result.stage.laid_out(), strict=True)
+        if spec.turned.words
+    }
+
+
+def places(sim: Simulation, result: StageResult) -> dict[int, str]:
+    """What stands at each place of a glue-up, counted from 0: the mark of a strip where only strips lie there, else the
+    number of the place, from 1."""
+    laid, cells = result.outcome.laid, result.pieces.cells
+    if laid is None:
+        return {0: "1"}
+    sources = [sim.plan.stage(name.removesuffix(OFFCUT)) for name in result.stage.sources]
+    if not isinstance(result.stage, Gluing) or not all(isinstance(source, Mill) for source in sources):
+        return {at: str(at + 1) for at in np.unique(laid).tolist()}
+    known = ends(sim)
+    there, first = np.unique(laid, return_index=True)
+    return {at: known[int(cells.strip[cell])] for at, cell in zip(there.tolist(), first.tolist(), strict=True)}
 
 
 def runs(marks: Iterable[str]) -> str:

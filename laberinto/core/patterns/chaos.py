@@ -215,9 +215,7 @@ class Chaos(Family):
                 f"narrower, or take {max(at - 1, 1)} passes.", f"most-{at}", there=end - start,
             )  # fmt: skip
         left = end - start - sum(widths) - len(widths) * self.kerf
-        rip = Rip(
-            id=f"rip-{at}", source=source, widths=widths, kerf=self.kerf, skew=one.skew, bevel=one.bevel
-        )  # fmt: skip
+        rip = Rip(id=f"rip-{at}", source=source, widths=widths, kerf=self.kerf, skew=one.skew, bevel=one.bevel)
         glue = Glue(
             id=f"panel-{at}", source=rip.id, also=[rip.id + OFFCUT] if one.splice and left > 3 else [],
             shuffle=self.seed + at, **({"turns": one.turning.turns} if one.turning.turns else {}),

@@ -30,7 +30,7 @@ from ..stages import (
     StripSpec,
     Trim,
     Wax,
-)  # fmt: skip
+)
 from ..stages.crosscut import length_needed
 from ..stages.mill import LONGEST_STRIP
 from ..validation import checked

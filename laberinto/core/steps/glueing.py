@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from itertools import groupby
 from typing import TypeVar
 
+from ..analysis import marks
 from ..analysis.glueups import clamps_for, rests
 from ..analysis.marks import ends, runs
 from ..geometry.rotations import Turn
@@ -21,6 +22,7 @@ MOST_RULE = 6
 """A row of turns or shifts that repeats after at most so many is told as a rule; a longer one place by place."""
 
 _FROM = {Across.WIDTH: "from the left", Across.LENGTH: "from the far side", Across.THICKNESS: "from below"}
+_AFTER = {Across.WIDTH: "behind", Across.LENGTH: "on the near side of", Across.THICKNESS: "above"}
 _AGAINST = {
     Across.WIDTH: ("away from you", "towards you"),
     Across.LENGTH: ("to the right", "to the left"),
@@ -98,8 +100,8 @@ def order(c: Context, stage: Glue) -> Iterator[str]:
     elif len(counts) > 1:
         yield f"First those from {', then those from '.join(names.values())}."
     if stage.order or stage.shuffle is not None or stage.reverse:
-        marks = [_mark(c, name, number, len(counts) > 1, names[name]) for name, number in laid]
-        yield f"In this order {_FROM[stage.across]}: {', '.join(marks)}."
+        row = [_mark(c, name, number, len(counts) > 1, names[name]) for name, number in laid]
+        yield f"In this order {_FROM[stage.across]}: {', '.join(row)}."
 
 
 def _mark(c: Context, source: str, number: int, several: bool, name: str) -> str:
@@ -130,15 +132,15 @@ def turned(c: Context) -> Iterator[str]:
 
 
 def _strips_turned(c: Context) -> Iterator[str]:
-    known, by_turn = ends(c.sim), dict[str, list[str]]()
+    known, words = ends(c.sim), marks.turned(c.sim)
+    by_turn: dict[str, list[str]] = {}
     for source in c.result.stage.sources:
-        if not isinstance(mill := _made_by(c, source), Mill):
-            continue
-        for strip, spec in zip(c.sim[source].outcome.strips, mill.laid_out(), strict=True):
-            if words := spec.turned.words:
-                by_turn.setdefault(words, []).append(known[strip.number])
-    for words, marks in by_turn.items():
-        yield f"{capital(words)}: strip{'s' if len(marks) != 1 else ''} {runs(marks)}."
+        if isinstance(_made_by(c, source), Mill):
+            for strip in c.sim[source].outcome.strips:
+                if strip.number in words:
+                    by_turn.setdefault(words[strip.number], []).append(known[strip.number])
+    for turn, mine in by_turn.items():
+        yield f"{capital(turn)}: strip{'s' if len(mine) != 1 else ''} {runs(mine)}."
 
 
 def shifted(c: Context, stage: Glue) -> Iterator[str]:
@@ -163,16 +165,17 @@ def shifted(c: Context, stage: Glue) -> Iterator[str]:
 
 
 def dry(c: Context, stage: Glue) -> Iterator[str]:
-    """Which joints get no glue, and what comes of it."""
+    """Which joints get no glue, by what stands before them on the map, and what comes of it."""
     pieces = len(c.result.outcome.turns)
     joints = sorted(joint for joint in set(stage.dry) if 0 < joint < pieces)
     if not joints:
         return
     sizes = [b - a for a, b in zip([0, *joints], [*joints, pieces], strict=True)]
     each = f" of {sizes[0]}" if len(set(sizes)) == 1 else ""
-    after = "behind" if stage.across is not Across.THICKNESS else "above"
+    named = marks.places(c.sim, c.result)
+    before = runs(named[joint - 1] for joint in joints)
     yield (
-        f"No glue {after} {'number' if len(joints) == 1 else 'numbers'} {runs(map(str, joints))}: put paper or tape there, so that "
+        f"No glue {_AFTER[stage.across]} {'number' if len(joints) == 1 else 'numbers'} {before}: put paper or tape there, so that "
         f"{len(sizes)} pieces{each} come out of the one clamp-up."
     )
 

@@ -359,7 +359,7 @@ def profile(c: Context) -> Iterator[Step]:
     ]
     tilts = {tilt for _, tilt in cuts}
     saw = (
-        f"Saw along the lines, {len(cuts)} cuts, the blade {tilts.pop()} from upright"
+        f"Saw along the line{'s' if len(cuts) != 1 else ''}, {len(cuts)} cut{'s' if len(cuts) != 1 else ''}, the blade {tilts.pop()} from upright"
         if len(tilts) == 1
         else "Saw along the lines, the blade from upright: " + "; ".join(f"{tilt} {where}" for where, tilt in cuts)
     )
@@ -368,7 +368,7 @@ def profile(c: Context) -> Iterator[Step]:
         f"{stage.id}.saw", stage.id, f"Saw to the section: {stage.section.label}",
         (
             f"Mark its corners on the near end, across × up from the lower left: {'; '.join(at)}.",
-            f"{saw}; the kerf of {c.mm(stage.kerf)} lies outside the line.",
+            f"{saw}; the kerf of {c.mm(stage.kerf)} lies outside the line." if cuts else "No side needs a cut.",
             *((rest,) if stage.rest_on else ()),
             f"Leaves {c.lengths.show_size(*c.result.size)} (width, length, thickness).",
             "A bevel a hair off adds up joint by joint: prove the angle on a scrap, and keep the offcuts.",

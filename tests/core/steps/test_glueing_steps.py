@@ -8,7 +8,7 @@ from laberinto.core.analysis.marks import runs
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.patterns.weave import Way
 from laberinto.core.plan.model import read_plan
-from laberinto.core.plan.simulate import Simulation, simulate
+from laberinto.core.plan.simulate import Simulation, attempt, simulate
 from laberinto.core.stages import Glue, Profile
 from laberinto.core.steps import steps
 from laberinto.core.units import Lengths
@@ -89,3 +89,16 @@ def test_strips_that_are_turned_and_pieces_that_are_rolled_are_said() -> None:
         "tilted 15° from upright" in segments and "Then roll each piece until its sawn sides stand plumb." in segments
     )
     assert "Each cut takes 3 mm of kerf." in segments
+
+
+def test_dry_joints_are_named_by_what_stands_on_the_map() -> None:
+    """Four strips lie in the order 3, 1, 4, 2, dry after the second place, where strip 1 lies; rows are counted from
+    the far side, so the joint after the first is the one nearer to you."""
+    data = FAMILIES["alternating"](strips=4, slices=4).plan("Dry").as_dict()
+    by_id = {stage["id"]: stage for stage in data["stages"]}
+    by_id["panel"] |= {"order": [3, 1, 4, 2], "dry": [2]}
+    by_id["board"] |= {"dry": [1]}
+    results, _ = attempt(read_plan(data))
+    sim = Simulation.of(read_plan(data), results)
+    assert "No glue behind number 1: put paper or tape there, so that 2 pieces of 2 come" in said(sim, "panel")
+    assert "No glue on the near side of number 1: " in said(sim, "board")
