@@ -56,6 +56,9 @@ CUSTOMARY: dict[str, tuple[str, float]] = {
 }
 """Units that are no lengths, as makers in inches know them: the words, and what a metric figure is multiplied by."""
 
+HIDDEN = 0.06
+"""What rounding may hide in all the places where one setting is used, mm."""
+
 STRONG_OR_SHY = 0.1
 """Rounding error in mm from which a fraction is called strong or shy."""
 
@@ -217,6 +220,26 @@ class Lengths:
             parts.append(f"{rest}/{fraction.denominator}")
         word = " strong" if error >= STRONG_OR_SHY else " shy" if error <= -STRONG_OR_SHY else ""
         return ("-" if rounded < 0 else "") + " ".join(parts) + '"' + word
+
+    def exact(self, mm: float, times: int = 1) -> str:
+        """A setting that is used so many ``times`` over: as many decimals as keep the sum of what rounding hides under
+        ``HIDDEN``; in inches the fraction, with decimals behind it where it hides more."""
+        scale, least, unit = (1.0, 1, " mm") if self.system == "mm" else (MM_PER_INCH, 3, '"')
+        value = mm / scale
+        places = next(
+            (p for p in range(least, 5) if abs(round(value, p) - value) * scale * times <= HIDDEN), 5
+        )  # fmt: skip
+        decimals = f"{round(value, places) + 0.0:.{places}f}".rstrip("0").rstrip(".") + unit
+        if self.system == "mm":
+            return self.show(mm) if places == 1 else decimals
+        steps = value * self.denominator
+        hides = abs(steps - round(steps)) / self.denominator * scale * times
+        return self._inches(mm) if hides <= HIDDEN else f"{self._inches(mm)} ({decimals})"
+
+    def exact_size(self, *mm: float, times: int = 1) -> str:
+        """Several such settings as a size."""
+        words = [self.exact(value, times) for value in mm]
+        return " × ".join(word.removesuffix(" mm") for word in words) + (" mm" if self.system == "mm" else "")
 
     def about(self, mm: float) -> str:
         """A length where there is little room: in whole eighths of an inch, e.g. ``17⅞``."""

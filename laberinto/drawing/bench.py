@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from laberinto.core.analysis.figures import rows
+from laberinto.core.analysis.names import slice_marks
 from laberinto.core.edits import rows as rows_edits
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.geometry.rotations import Lie
@@ -127,12 +128,12 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
     heights = result.pieces.cells.piece_sizes()[:, 1].tolist()
     width, total = (float(v) for v in face.size)
     size = 0.025 * max(total, width * 0.8)
-    counts = sim.slices(arrange.id)
+    counts, marks = sim.slices(arrange.id), slice_marks(sim, arrange)
     of_row = slid.piece[face.cell]
     inner, at = "", 0.0
     names, notes = [""], ["end for end"]  # the picture is as wide as it is with this note, or wider
     for row, ((number, lie), height) in enumerate(zip(arrange.rows(counts), heights, strict=True)):
-        middle, name = at + height / 2, arrange.name(number, counts)
+        middle, name = at + height / 2, marks[number - 1]
         label = text(
             -size * max(1.1, 0.5 + 0.29 * len(name)),
             middle + size * 0.32,

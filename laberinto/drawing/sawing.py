@@ -8,9 +8,11 @@ from textwrap import wrap
 import numpy as np
 
 from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.instructions import Saw, SawSection, instructions_of
 from laberinto.core.plan.simulate import Simulation, StageResult
 from laberinto.core.solid import Cells
 from laberinto.core.stages import Crosscut, Sawing
+from laberinto.core.steps.sawing import tilted
 from laberinto.core.units import Lengths, degrees
 
 from . import dims
@@ -23,13 +25,32 @@ KERF_INK, CUT_INK = "#12161a", "#1c6aa8"
 MOST_NUMBERS = 60
 """More pieces than this are not numbered one by one."""
 
+MOST_DRAWN = 4
+"""Of pieces that are all cut differently so many are drawn; the sentences tell the rest."""
 
-def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
-    """The first piece as it meets the saw: from above, or from its end where the blade is tilted or the cut runs
-    through the thickness."""
+
+def all_cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
+    """Every piece that is cut otherwise than those before it, as it meets the saw."""
+    (told,) = instructions_of(sim, result)
+    assert isinstance(told, Saw)
+    sizes = sim.taken(result.stage.sources[0]).cells.piece_sizes()
+    alike: dict[tuple[float, ...], int] = {}
+    for number, (piece, size) in enumerate(zip(told.pieces, sizes.round(3).tolist(), strict=True)):
+        alike.setdefault((*size, *(round(width, 3) for width in piece.widths)), number)
+    first = list(alike.values())[:MOST_DRAWN]
+    return "".join(cuts(sim, result, skin, lengths, number, len(alike) == 1) for number in first)
+
+
+def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths, which: int = 0, alike: bool = True) -> str:
+    """A piece as it meets the saw: from above, or from its end where the blade is tilted or the cut runs through the
+    thickness. ``alike`` says that all others are cut so too."""
     stage = result.stage
     assert isinstance(stage, Sawing | Crosscut)
-    piece = sim.taken(stage.sources[0])[0]
+    (told,) = instructions_of(sim, result)
+    assert isinstance(told, Saw)
+    piece, marks = sim.taken(stage.sources[0])[which], [name.mark for name in told.pieces[which].makes]
+    widths = told.pieces[which].widths
+    differ = len(set(widths)) > 1
     normal, runs = stage.layout(piece)
     axis = 1 if isinstance(stage, Crosscut) else stage.axis
     tilted = abs(float(normal[2])) > 1e-9
@@ -39,29 +60,31 @@ def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> 
     for number, (start, end) in enumerate(runs):
         parts.append(page.band(float(start), float(end)))
         if number < len(runs) - 1 and len(runs) <= MOST_NUMBERS:
-            parts.append(page.number((float(end) + float(runs[number + 1][0])) / 2, str(number + 1)))
+            wide = lengths.show(widths[number], unit=False) if differ else ""
+            parts.append(page.number((float(end) + float(runs[number + 1][0])) / 2, marks[number], wide))
     low, high = page.span
     for start, end in ((low, float(runs[0][0])), (float(runs[-1][1]), high)):
         if end - start > 0.5:
             parts.append(page.veil(start, end))
     parts.append(page.offcut(float(runs[-1][1]), high, lengths))
     setting = "stop" if isinstance(stage, Crosscut) else "width"
-    if len(runs) > 1:
+    if len(runs) > 1 and not differ:
         parts.append(
             page.measure(
                 float(runs[0][1]), float(runs[1][0]), f"{setting} {lengths.show(float(runs[1][0] - runs[0][1]))}"
             )
         )
+    if len(runs) > 1 and isinstance(stage, Crosscut):
         # the first piece is the one between stop and blade; the rest stays against the fence
         parts.append(page.aside((float(runs[0][1]) + float(runs[1][0])) / 2, "falls free"))
     parts.append(page.sizes(lengths))
-    words = [f"{len(runs) - 1} × {lengths.show(float(runs[1][0] - runs[0][1]))}"] if len(runs) > 1 else []
+    words = [f"{len(widths)} × {lengths.show(widths[0])}"] if not differ else [f"{len(widths)} pieces"]
     words.append(f"kerf {lengths.show(stage.kerf)}")
     skew, bevel = (stage.skew, stage.bevel) if isinstance(stage, Crosscut) else stage.angles()
     words += [f"skewed {degrees(skew)}"] if skew else []
     words += [f"blade tilted {degrees(bevel)}"] if bevel else []
-    if len(sim.taken(stage.sources[0])) > 1:
-        words.append(f"each of {len(sim.taken(stage.sources[0]))} pieces alike")
+    if len(told.pieces) > 1:
+        words.insert(0, f"each of {len(told.pieces)} pieces alike" if alike else str(told.pieces[which].name))
     view = {Side.TOP: "from above", Side.FRONT: "from the near end", Side.RIGHT: "from the right"}[side]
     return page.document("".join(parts), ", ".join(words), f"{stage.title}, seen {view}")
 
@@ -133,14 +156,20 @@ class _Page:
         """What becomes no piece, dimmed."""
         return tag("path", d=path(self._quad(s0, s1)), class_="veil", fill="#fff", fill_opacity=0.55)
 
-    def number(self, s: float, words: str) -> str:
+    def number(self, s: float, words: str, wide: str = "") -> str:
+        """What a piece is called, on a patch of paper, and how wide it is where that differs."""
         a, b = self._line(s)
-        x, y = (a + b) / 2
-        size = self.size * 0.9
-        disc = tag(
-            "circle", cx=float(x), cy=float(y), r=size * 0.82, class_="piece-disc", fill="#fff", fill_opacity=0.86
-        )
-        return disc + text(float(x), float(y) + size * 0.35, words, size, class_="piece-number", fill=dims.INK)
+        x, y = (float(v) for v in (a + b) / 2)
+        size, level = self.size * 0.9, abs(self.run[0]) > 0.5
+        said = f"{words}: {wide}" if wide else words
+        half = size * max(0.82, 0.34 * len(said) + 0.3)
+        patch = tag(
+            "rect", x=-half, y=-size * 0.82, width=2 * half, height=size * 1.64, rx=size * 0.82, class_="piece-disc",
+            fill="#fff", fill_opacity=0.86,
+        )  # fmt: skip
+        inner = patch + text(0, size * 0.35, said, size, class_="piece-number", fill=dims.INK)
+        turn = "" if level or len(said) < 3 else " rotate(-90)"
+        return tag("g", inner, transform=f"translate({num(x)} {num(y)}){turn}")
 
     def _edge(self, s: float) -> tuple[float, float]:
         """Where the plane at ``s`` meets the right or the lower side of the picture, whichever the cuts cross."""
@@ -177,9 +206,14 @@ class _Page:
         if s1 - s0 <= 0.5:
             return ""
         a, b = self._line((s0 + s1) / 2)
-        x, y = (a + b) / 2
-        words = f"offcut {lengths.show(s1 - s0)}" if s1 - s0 > self.size * 1.2 and abs(self.run[0]) > 0.5 else "offcut"
-        return text(float(x), float(y) + self.size * 0.3, words, self.size * 0.85, class_="on-veil", fill="#1d2329")
+        x, y = (float(v) for v in (a + b) / 2)
+        if s1 - s0 < self.size * 1.2:
+            return ""
+        words = text(
+            0, self.size * 0.3, f"offcut {lengths.show(s1 - s0)}", self.size * 0.85, class_="on-veil", fill="#1d2329"
+        )
+        turn = "" if abs(self.run[0]) > 0.5 else " rotate(-90)"
+        return tag("g", words, transform=f"translate({num(x)} {num(y)}){turn}")
 
     def sizes(self, lengths: Lengths) -> str:
         """Width above and height at the left of the picture."""
@@ -216,6 +250,23 @@ def section(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) 
     size = 0.05 * max(tall, (w0 + w1) * 0.4)
     gap = size * 5
     inner = wood(before, skin, shift(0, tall - h0)) + wood(after, skin, shift(w0 + gap, tall - h1))
+    (told,) = instructions_of(sim, result)
+    assert isinstance(told, SawSection)
+    corners = np.array(told.pieces[0].corners) * [1.0, -1.0] + [0.0, tall]
+    inner += tag(
+        "path", d=f"M0 {num(tall - h0)}H{num(w0)}V{num(tall)}H0Z" + path(corners.round(2)), class_="veil",
+        fill="#fff", fill_opacity=0.5, fill_rule="evenodd",
+    )  # fmt: skip
+    inner += tag(
+        "path", d=path(corners.round(2)), class_="cut-line", fill="none", stroke=CUT_INK, stroke_width=size * 0.14
+    )
+    middle = corners.mean(axis=0)
+    for number, corner in enumerate(corners, 1):
+        x, y = corner + (middle - corner) / np.linalg.norm(middle - corner) * size * 1.3
+        inner += tag(
+            "circle", cx=float(x), cy=float(y), r=size * 0.75, class_="piece-disc", fill="#fff", fill_opacity=0.86
+        )
+        inner += text(float(x), float(y) + size * 0.34, str(number), size * 0.95, class_="piece-number", fill=dims.INK)
     inner += dims.across(0, w0, tall + size * 2, lengths.show(w0), size, reach=tall)
     inner += dims.across(w0 + gap, w0 + gap + w1, tall + size * 2, lengths.show(w1), size, reach=tall, strong=True)
     inner += dims.along(
@@ -228,12 +279,12 @@ def section(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) 
     inner += tag("path", d=arrow, class_="dim-line", fill="none", stroke=dims.INK, stroke_width=size * 0.1)
     tilts = _tilts(result)
     if tilts:
-        words = "blade " + ", ".join(degrees(tilt) for tilt in tilts) + " from upright"
-        inner += text(
-            (w0 * 2 + gap + w1) / 2, tall + size * 4.6, words, size, class_="dim-text", fill=dims.INK, font_weight="600"
-        )
+        room = int((w0 + gap + w1 + size * 4) / (size * 0.9 * LETTER))
+        for line, words in enumerate(wrap("; ".join(tilted(tilt) for tilt in tilts), room)):
+            at = tall + size * (4.4 + 1.3 * line)
+            inner += text(0, at, words, size * 0.9, class_="dim-text", fill=dims.INK, font_weight="600", anchor="start")
     return document(
-        tag("defs", skin.defs()) + inner, w0 + gap + w1 + size * 6, tall + size * 7,
+        tag("defs", skin.defs()) + inner, w0 + gap + w1 + size * 6, tall + size * 8,
         label=f"{result.stage.title}: the end", left=-size, top=-size, class_="drawing",
     )  # fmt: skip
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from functools import lru_cache
 
-from laberinto.core.analysis.marks import letter
+from laberinto.core.analysis.names import letter
 from laberinto.core.timber import Lot, Need
 from laberinto.core.timber.cutting import PlankCut, Rest, Section
 from laberinto.core.units import Lengths

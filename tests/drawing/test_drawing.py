@@ -5,22 +5,18 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
-from laberinto.core.analysis.figures import cut_list, rows
-from laberinto.core.edits import strips
+from laberinto.core.analysis.figures import rows
 from laberinto.core.errors import InputError
 from laberinto.core.geometry import cutters
 from laberinto.core.geometry.faces import SECTIONS, Side, face_of
 from laberinto.core.judging.scores.seams import Seams, seams_of
 from laberinto.core.patterns import FAMILIES, Alternating
-from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.solid import Tool, boxes, carve
-from laberinto.core.stages.mill import StripTurn
-from laberinto.core.steps import Map, steps
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY
 from laberinto.core.woods.strips import Rings, rings_for
-from laberinto.drawing import bench, board, knots, maps
+from laberinto.drawing import bench, board, knots
 from laberinto.drawing.faces import wood
 from laberinto.drawing.merge import merged
 from laberinto.drawing.seams import seams
@@ -83,50 +79,6 @@ def test_the_face_shows_its_size_and_every_row(sim: Simulation) -> None:
         "3",
         "4",
     ]
-
-
-def test_maps_are_drawn_for_every_step_that_has_one(sim: Simulation) -> None:
-    drawn = [step for step in steps(sim) if step.map in maps.MAPS]
-    assert {step.key for step in drawn} == {"panel.glue", "slices.cut", "rows.rows", "board.glue", "waxed.wax"}
-    for step in drawn:
-        ElementTree.fromstring(maps.MAPS[step.map](sim, step, Lengths("in")))
-
-
-def test_the_map_of_a_glue_up_says_how_a_strip_is_turned(sim: Simulation) -> None:
-    turned = simulate(strips.turn(sim.plan, "strips", [1], StripTurn.BOTH).plan)
-    step = next(step for step in steps(turned) if step.key == "panel.glue")
-    words = [e.text for e in ElementTree.fromstring(maps.panel(turned, step, Lengths())).iter(f"{SVG}text") if e.text]
-    assert words[:8] == ["1", "30", "2", "30", "face over", "end for end", "3", "30"]
-
-
-def test_cut_list_steps_and_maps_know_a_strip_by_one_name() -> None:
-    """Two panels, one of whose lines was typed anew: each map shows its panel's strips from the left, and the cut list
-    and the steps ask for just those."""
-    strip = {"wood": "beech", "width": 30}
-    plan = read_plan(
-        {
-            "format": "laberinto-plan", "version": 1, "name": "Two",
-            "stages": [
-                {"id": "a", "kind": "mill", "thickness": 30, "length": 300,
-                 "strips": [strip | {"mark": 7}, strip | {"wood": "plum", "width": 40, "mark": 2}, strip | {"mark": 9}]},
-                {"id": "ga", "kind": "glue", "from": "a"},
-                {"id": "b", "kind": "mill", "thickness": 30, "length": 300, "strips": [strip, strip | {"wood": "oak"}]},
-                {"id": "gb", "kind": "glue", "from": "b"},
-                {"id": "g", "kind": "glue", "from": "ga", "also": ["gb"]},
-            ],
-        }
-    )  # fmt: skip
-    both = simulate(plan)
-    todo = {step.key: step for step in steps(both)}
-    for panel, marks in (("a", ["A1", "A2", "A3"]), ("b", ["B1", "B2"])):
-        words = [
-            e.text
-            for e in ElementTree.fromstring(maps.panel(both, todo[f"g{panel}.glue"], Lengths())).iter(f"{SVG}text")
-        ]
-        assert [word for word in words if word and word[0] in "AB"] == marks
-        assert sorted(m for line in cut_list(both, panel) for m in line.marks) == marks
-    assert {line.name: line.marks for line in cut_list(both, "a")} == {"Beech": ("A1", "A3"), "Plum": ("A2",)}
-    assert any("A1–A3" in line for line in todo["a.rip"].lines)
 
 
 def test_a_thumbnail_defines_its_rings(sim: Simulation) -> None:
@@ -255,25 +207,3 @@ def test_what_is_kept_with_a_face_is_told_apart_by_what_worked_it_out() -> None:
     drawn, scored = seams(face), seams_of(face)
     assert isinstance(drawn, list) and isinstance(scored, Seams)
     assert seams(face) is drawn and seams_of(face) is scored
-
-
-@pytest.mark.parametrize("key", FAMILIES)
-def test_no_two_labels_of_a_glue_up_touch(key: str) -> None:
-    """Every piece has its number, at whatever width; what has no room is left to the sentence."""
-    made = simulate(FAMILIES[key]().plan("Maps"))
-    for step in steps(made):
-        if step.map is not Map.PANEL:
-            continue
-        boxes = []
-        found = [e for e in ElementTree.fromstring(maps.panel(made, step, Lengths())).iter(f"{SVG}text") if e.text]
-        for e in found:
-            size = float(e.get("font-size", 0))
-            x, y, wide = float(e.get("x", 0)), float(e.get("y", 0)), 0.6 * len(e.text or "") * size
-            boxes.append((x - wide / 2, x + wide / 2, y - 0.75 * size, y))
-        clash = [
-            (one, other)
-            for k, one in enumerate(boxes)
-            for other in boxes[:k]
-            if one[0] < other[1] and other[0] < one[1] and one[2] < other[3] and other[2] < one[3]
-        ]
-        assert not clash and len(found) > len(made[step.stage].outcome.turns), (step.key, clash[:2])

@@ -11,6 +11,7 @@ from ..solid import Cells
 from ..stages import Across, Arrange, Carving, Cause, Ease, Flatten, Glue, Gluing, Mill, Trim
 from .glueups import glue_grams
 from .marks import ends
+from .names import slice_marks
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,10 +180,11 @@ def rows(sim: Simulation) -> tuple[Row, ...]:
     heights = arranged.pieces.cells.piece_sizes()[:, 1].tolist()
     length = sim.board.size[1]
     arrange, counts = arranged.stage, sim.slices(arranged.stage.id)
+    marks = slice_marks(sim, arrange)
     at = (length - sum(heights)) / 2  # trimming takes the same from both ends
     out = []
     for row, ((number, lie), height) in enumerate(zip(arrange.rows(counts), heights, strict=True)):
         start, end = max(at, 0.0), min(at + height, length)
-        out.append(Row(arrange.name(number, counts), lie, lie is arrange.rule.lie(row), start, end))
+        out.append(Row(marks[number - 1], lie, lie is arrange.rule.lie(row), start, end))
         at += height
     return tuple(out)

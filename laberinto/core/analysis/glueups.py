@@ -4,7 +4,9 @@ rules and reckonings all read it here."""
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
+from ..geometry.joints import Joint
 from ..plan.model import Plan
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
@@ -24,10 +26,15 @@ SAME_DAY = 5.0
 def glue_grams(sim: Simulation, stage_id: str | None = None) -> float:
     """Glue in grams for one glue-up, or for all: joint area × g/m² of joint."""
     return sum(
-        sum(joint.area for joint in result.outcome.joints) * 1e-6 * GLUE[result.stage.spread]
+        grams_for(result.outcome.joints, result.stage.spread)
         for result in sim.results
         if isinstance(result.stage, Gluing) and stage_id in (None, result.stage.id)
     )
+
+
+def grams_for(joints: Sequence[Joint], spread: Spread) -> float:
+    """Glue in grams for some joints."""
+    return sum(joint.area for joint in joints) * 1e-6 * GLUE[spread]
 
 
 def clamped(result: StageResult) -> tuple[float, float]:

@@ -1,31 +1,23 @@
-"""What is written on the ends of strips, and read in the cut list, the steps and the maps alike: each strip's place in
-its panel from the left, after the panel's letter where there are several panels. What else lies in the clamps goes by
-the number of its place there."""
+"""What is written on the ends of strips, and how marks are read out."""
 
 from __future__ import annotations
 
 import re
 from collections.abc import Iterable
 
-import numpy as np
-
-from ..plan.model import OFFCUT
-from ..plan.simulate import Simulation, StageResult
-from ..stages import Gluing, Mill
-
-
-def letter(at: int) -> str:
-    """The letter of what is in a row, counted from 0: A to Z, then AA."""
-    return chr(65 + at) if at < 26 else letter(at // 26 - 1) + chr(65 + at % 26)
+from ..plan.simulate import Simulation
+from ..stages import Mill
+from .names import Name, names
 
 
 def ends(sim: Simulation) -> dict[int, str]:
     """What stands on the end of each strip, by its number."""
-    panels = [result for result in sim.results if isinstance(result.stage, Mill)]
+    known = names(sim)
     return {
-        strip.number: (letter(panel) if len(panels) > 1 else "") + str(place)
-        for panel, result in enumerate(panels)
-        for place, strip in enumerate(result.outcome.strips, 1)
+        strip.number: name.mark
+        for result in sim.results
+        if isinstance(result.stage, Mill)
+        for name, strip in zip(known[result.stage.id], result.outcome.strips, strict=True)
     }
 
 
@@ -40,38 +32,43 @@ def turned(sim: Simulation) -> dict[int, str]:
     }
 
 
-def places(sim: Simulation, result: StageResult) -> dict[int, str]:
-    """What stands at each place of a glue-up, counted from 0: the mark of a strip where only strips lie there, else the
-    number of the place, from 1."""
-    laid, cells = result.outcome.laid, result.pieces.cells
-    if laid is None:
-        return {0: "1"}
-    sources = [sim.plan.stage(name.removesuffix(OFFCUT)) for name in result.stage.sources]
-    if not isinstance(result.stage, Gluing) or not all(isinstance(source, Mill) for source in sources):
-        return {at: str(at + 1) for at in np.unique(laid).tolist()}
-    known = ends(sim)
-    there, first = np.unique(laid, return_index=True)
-    return {at: known[int(cells.strip[cell])] for at, cell in zip(there.tolist(), first.tolist(), strict=True)}
-
-
 def runs(marks: Iterable[str]) -> str:
-    """Marks in order, runs written together: 1–4, 7, B9."""
-    found = sorted({_parts(mark) for mark in marks})
-    out: list[list[tuple[int, str, int]]] = []
-    for mark in found:
-        if out and mark[:2] == out[-1][-1][:2] and mark[2] == out[-1][-1][2] + 1:
-            out[-1].append(mark)
+    """Marks in order, runs written together: 1–4, 7, A3/1, B9."""
+    out: list[list[tuple[str, int]]] = []
+    for mark in sorted(set(marks), key=in_order):
+        found = re.fullmatch(r"(.*?)(\d+)", mark)
+        if found is None:
+            raise ValueError(f"{mark} is no mark of a piece")
+        before, number = found[1], int(found[2])
+        if out and out[-1][-1] == (before, number - 1):
+            out[-1].append((before, number))
         else:
-            out.append([mark])
+            out.append([(before, number)])
     words = []
     for run in out:
-        said = [f"{panel}{place}" for _, panel, place in run]
+        said = [f"{before}{number}" for before, number in run]
         words += [f"{said[0]}–{said[-1]}"] if len(run) > 2 else said
     return ", ".join(words)
 
 
-def _parts(mark: str) -> tuple[int, str, int]:
-    found = re.fullmatch(r"([A-Z]*)(\d+)", mark)
-    if found is None:
-        raise ValueError(f"{mark} is no mark of a strip")
-    return len(found[1]), found[1], int(found[2])
+def in_order(mark: str) -> tuple[int, str, tuple[int, ...]]:
+    """What marks are sorted by: A9 comes before A10, and Z before AA."""
+    letters = re.match(r"[A-Z]*", mark)
+    assert letters is not None
+    return len(letters[0]), letters[0], tuple(int(number) for number in re.findall(r"\d+", mark))
+
+
+def these(names: Iterable[Name]) -> str:
+    """Pieces as a sentence names them: strips A1–A4 and A7, the panel, bar 3."""
+    marks: dict[str, list[str]] = {}
+    for name in names:
+        marks.setdefault(name.noun, []).append(name.mark)
+    words = []
+    for noun, mine in marks.items():
+        if mine == [""]:
+            words.append(f"the {noun}")
+            continue
+        numbered = all(mark[-1:].isdigit() for mark in mine)
+        said = runs(mine) if numbered else ", ".join(sorted(mine, key=in_order))
+        words.append(f"{noun}{'s' if len(mine) > 1 else ''} {said}")
+    return " and ".join(words)

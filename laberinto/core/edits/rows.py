@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from ..analysis.names import slice_marks
 from ..errors import InputError
 from ..geometry.rotations import Lie
 from ..plan.model import Plan
-from ..plan.simulate import attempt
+from ..plan.simulate import Simulation, attempt
 from ..stages import Across, Arrange, Crosscut, Glue
 from .model import Edit
 
@@ -19,6 +20,11 @@ def slices(plan: Plan, arrange: Arrange) -> list[int]:
     done, _ = attempt(plan)
     made = {result.stage.id: len(result.pieces) for result in done}
     return [made.get(name, 0) for name in arrange.sources]
+
+
+def marks_of(plan: Plan, arrange: Arrange) -> list[str]:
+    """What is written on its slices, by their number from 1; as far as the plan can be built."""
+    return slice_marks(Simulation.of(plan, attempt(plan)[0]), arrange)
 
 
 def _arrange(plan: Plan, stage_id: str) -> tuple[Arrange, list[tuple[int, Lie]], list[int]]:
@@ -41,9 +47,9 @@ def _ordered(plan: Plan, stage: Arrange, counts: list[int], order: list[int], wo
     return Edit(plan.with_stage(stage.model_copy(update={"order": own})), words)
 
 
-def _named(stage: Arrange, counts: list[int], numbers: Sequence[int]) -> str:
-    names = [stage.name(number, counts) for number in numbers]
-    return f"slice{'s' if len(names) > 1 else ''} {', '.join(names)}"
+def _named(plan: Plan, stage: Arrange, numbers: Sequence[int]) -> str:
+    marks = marks_of(plan, stage)
+    return f"slice{'s' if len(numbers) > 1 else ''} {', '.join(marks[number - 1] for number in numbers)}"
 
 
 def lay_out(plan: Plan, stage_id: str, laid: Sequence[tuple[int, Lie]], words: str) -> Edit:
@@ -66,7 +72,7 @@ def move(plan: Plan, stage_id: str, chosen: Sequence[int], to: int) -> Edit:
     order = [number for number, _ in rows if number not in set(moved)]
     to = max(0, min(to, len(order)))
     order[to:to] = moved
-    return _ordered(plan, stage, counts, order, f"{_named(stage, counts, moved)} moved to row {to + 1}")
+    return _ordered(plan, stage, counts, order, f"{_named(plan, stage, moved)} moved to row {to + 1}")
 
 
 def swap(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
@@ -78,12 +84,12 @@ def swap(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
     order = [number for number, _ in rows]
     one, other = chosen
     order[one], order[other] = order[other], order[one]
-    return _ordered(plan, stage, counts, order, f"{_named(stage, counts, [order[other], order[one]])} change places")
+    return _ordered(plan, stage, counts, order, f"{_named(plan, stage, [order[other], order[one]])} change places")
 
 
 def turn(plan: Plan, stage_id: str, chosen: Sequence[int], lie: Lie) -> Edit:
     """Turn rows on top of how they lie; what the rule gives anyway is not kept as an exception."""
-    stage, rows, counts = _arrange(plan, stage_id)
+    stage, rows, _ = _arrange(plan, stage_id)
     _check(rows, chosen)
     turned = dict(stage.turned)
     for row in chosen:
@@ -95,13 +101,13 @@ def turn(plan: Plan, stage_id: str, chosen: Sequence[int], lie: Lie) -> Edit:
     numbers = [rows[row][0] for row in chosen]
     words = rows[chosen[0]][1].then(lie).words if len(chosen) == 1 else f"turned: {lie.words}"
     return Edit(
-        plan.with_stage(stage.model_copy(update={"turned": turned})), f"{_named(stage, counts, numbers)}: {words}"
+        plan.with_stage(stage.model_copy(update={"turned": turned})), f"{_named(plan, stage, numbers)}: {words}"
     )
 
 
 def clear(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
     """Forget the turns and shifts that these rows were given by hand."""
-    stage, rows, counts = _arrange(plan, stage_id)
+    stage, rows, _ = _arrange(plan, stage_id)
     _check(rows, chosen)
     numbers = [rows[row][0] for row in chosen]
     turned = {number: lie for number, lie in stage.turned.items() if number not in numbers}
@@ -110,7 +116,7 @@ def clear(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
     if glue is not None and glue.shifted:
         left = {at: by for at, by in glue.shifted.items() if at - 1 not in chosen}
         plan = plan.with_stage(glue.model_copy(update={"shifted": left}))
-    return Edit(plan, f"{_named(stage, counts, numbers)}: back to the rule")
+    return Edit(plan, f"{_named(plan, stage, numbers)}: back to the rule")
 
 
 def reset(plan: Plan, stage_id: str) -> Edit:
@@ -145,7 +151,7 @@ def _glue(plan: Plan, stage_id: str) -> Glue:
 
 def shift(plan: Plan, stage_id: str, chosen: Sequence[int], by: float) -> Edit:
     """Shift rows further to the right by so many mm, to the left where negative."""
-    stage, rows, counts = _arrange(plan, stage_id)
+    stage, rows, _ = _arrange(plan, stage_id)
     _check(rows, chosen)
     glue = _glue(plan, stage_id)
     plain = glue.model_copy(update={"shifted": {}})
@@ -156,7 +162,7 @@ def shift(plan: Plan, stage_id: str, chosen: Sequence[int], by: float) -> Edit:
         if abs(new - plain.shift_at(row)) > 1e-6:
             shifted[row + 1] = new
     numbers = [rows[row][0] for row in chosen]
-    words = f"{_named(stage, counts, numbers)} shifted {abs(by):g} mm to the {'right' if by > 0 else 'left'}"
+    words = f"{_named(plan, stage, numbers)} shifted {abs(by):g} mm to the {'right' if by > 0 else 'left'}"
     return Edit(plan.with_stage(glue.model_copy(update={"shifted": shifted})), words)
 
 

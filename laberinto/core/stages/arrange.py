@@ -114,16 +114,6 @@ class Arrange(Stage):
             order = [order[i] for i in np.random.default_rng(self.shuffle).permutation(len(order))]
         return order
 
-    def name(self, number: int, slices: int | Sequence[int]) -> str:
-        """A slice as it is marked: its number, with the panel's letter where there are several."""
-        if isinstance(slices, int) or len(slices) == 1:
-            return str(number)
-        panel = 0
-        while number > slices[panel]:
-            number -= slices[panel]
-            panel += 1
-        return f"{chr(ord('A') + panel)}{number}"
-
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         if len(set(self.order)) != len(self.order):
             twice = next(n for n in self.order if self.order.count(n) > 1)

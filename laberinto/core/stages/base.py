@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import ClassVar, Self
 
@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..errors import GeometryError
 from ..geometry.joints import Joint
-from ..solid import Cells, Ints, empty, join
+from ..solid import Cells, Floats, Ints, empty, join
 from ..woods import Wood
 from ..woods.strips import Strip
 
@@ -59,6 +59,13 @@ class Outcome:
     """How each piece was turned, in words, for the stages that turn pieces."""
     laid: Ints | None = None
     """For each cell of the pieces, at which position of the glue-up the piece lay that it came with, (n,)."""
+    rounds: tuple[int, ...] = ()
+    """How many of the joints each round in the clamps closes, where there are several rounds."""
+    parents: tuple[int, ...] = ()
+    """For each piece the number of the one it was sawn from, for the stages that saw."""
+    off: Floats | None = None
+    """How much was cut back from the box round each piece, mm: (pieces, axis, lower and upper end); None where the
+    stage makes no such cuts."""
 
     def check(self, stage: str, wood_in: float, wood_left: float) -> None:
         """Raise GeometryError unless wood in = pieces + offcuts + dust."""
@@ -73,6 +80,18 @@ def worked(pieces: Pieces, cause: Cause, work: Callable[[Cells], tuple[Cells, fl
     return Outcome(
         Pieces(join([left.as_piece(number) for number, left in enumerate(kept)])), waste={cause: float(sum(gone))}
     )
+
+
+def cut_back(pieces: Pieces, cause: Cause, work: Callable[[Cells], tuple[Cells, float, Floats]]) -> Outcome:
+    """The same for work that cuts sides back square: ``work`` says too by how much, (axis, lower and upper end)."""
+    off = []
+
+    def told(piece: Cells) -> tuple[Cells, float]:
+        left, gone, by = work(piece)
+        off.append(by)
+        return left, gone
+
+    return replace(worked(pieces, cause, told), off=np.stack(off))
 
 
 def alike(pieces: Pieces, *axes: int) -> Iterator[tuple[int, Cells]]:
@@ -137,6 +156,11 @@ class Stage(BaseModel):
     def angled(self) -> bool:
         """Whether a blade is set to anything but square."""
         return False
+
+    @property
+    def idle(self) -> frozenset[str]:
+        """Parameters that move no wood as the others stand."""
+        return frozenset(self.planning)
 
     @property
     def sources(self) -> tuple[str, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from enum import StrEnum
 from typing import ClassVar, Literal
 
@@ -35,6 +36,18 @@ class First(StrEnum):
         return (0, 1) if self is First.LEFT_RIGHT else (1, 0)
 
 
+@dataclass(frozen=True, slots=True)
+class BorderSide:
+    """One side of a border: across which axis and which way it lies, where its first piece begins along the edge (mm,
+    below 0 where it stands over), the numbers of its pieces in the stock, and how wide it is."""
+
+    axis: int
+    outwards: float
+    begins: float
+    pieces: tuple[int, ...]
+    wide: float
+
+
 class Border(Gluing):
     """Glue a border round one core: two sides, trimmed flush, then the other two. The first stage in ``with`` gives
     the pieces, laid end to end with the longer of their sides along the edge, as many as an edge needs. ``stagger``
@@ -60,37 +73,66 @@ class Border(Gluing):
                 self.id, f"The spline comes from “{self.spline}”, which this border does not take.",
                 "Add it to “with”.", "spline",
             )  # fmt: skip
-        stock = _Stock(self.id, [
-            pool[n] for name, pool in bench.others.items() if name != self.spline for n in range(len(pool))
-        ])  # fmt: skip
+        stock = [pool[n] for name, pool in bench.others.items() if name != self.spline for n in range(len(pool))]
         splines = [bench.others[self.spline][n] for n in range(len(bench.others[self.spline]))] if self.spline else []
         board, joints = pieces[0], list[Joint]()
         waste = {Cause.TRIMMING: 0.0, Cause.SHAPING: 0.0}
+        goes = self.goes(board.size(), [piece.size() for piece in stock])
+        rounds = []
+        for go in goes:
+            before = len(joints)
+            board = self._go(board, go, stock, splines, waste, joints)
+            rounds.append(len(joints) - before)
+        used = {number for go in goes for side in go for number in side.pieces}
+        left = [piece for number, piece in enumerate(stock) if number not in used]
+        spare = join([piece.as_piece(i) for i, piece in enumerate([*left, *splines])])
+        if len(spare):
+            waste[Cause.OFFCUT] = spare.volume()
+        return Outcome(Pieces(board.at_origin()), spare, waste, tuple(joints), rounds=tuple(rounds))
+
+    def goes(self, core: Floats, stock: Sequence[Floats]) -> tuple[tuple[BorderSide, BorderSide], ...]:
+        """Both goes, each with its two sides, from the sizes (3,) of the core and of the pieces in stock, mm. Raises
+        StageError where they do not suffice."""
+        size, next_piece, out = np.array(core[:2], float), 0, []
         for axis in self.first.axes:
-            board = self._go(board, axis, stock, splines, waste, joints)
-        left = join([piece.as_piece(i) for i, piece in enumerate([*stock.left, *splines])])
-        if len(left):
-            waste[Cause.OFFCUT] = left.volume()
-        return Outcome(Pieces(board.at_origin()), left, waste, tuple(joints))
+            run, go = 1 - axis, []
+            for outwards in (-1.0, 1.0):
+                begins = at = 0.0
+                numbers, wide = list[int](), 0.0
+                while at < size[run] - 1e-9:
+                    if next_piece == len(stock):
+                        raise StageError(
+                            self.id, "The border pieces run out: {short} of an edge of {need} is left bare.",
+                            "Cut more border pieces, or make them longer.", "with", short=float(size[run]) - at,
+                            need=float(size[run]),
+                        )  # fmt: skip
+                    across, along = sorted(float(v) for v in stock[next_piece][:2])
+                    if self.stagger and outwards > 0 and not numbers:
+                        begins = at = -along / 2
+                    at, wide = at + along, max(wide, across)
+                    numbers.append(next_piece)
+                    next_piece += 1
+                go.append(BorderSide(axis, outwards, begins, tuple(numbers), wide))
+            size[axis] += go[0].wide + go[1].wide
+            out.append((go[0], go[1]))
+        return tuple(out)
 
     def _go(
         self,
         board: Cells,
-        axis: int,
-        stock: _Stock,
+        go: tuple[BorderSide, BorderSide],
+        stock: Sequence[Cells],
         splines: list[Cells],
         waste: dict[Cause, float],
         joints: list[Joint],
     ) -> Cells:
         """Set both sides across an axis, cut them flush with the board's ends, and let in their splines."""
-        run = 1 - axis
+        axis, run = go[0].axis, 1 - go[0].axis
         low, high = board.bounds()
-        span = float(low[run]), float(high[run])
         rows = []
-        for outwards in (-1.0, 1.0):
-            edge = float((low if outwards < 0 else high)[axis])
-            row = stock.row(span, run, edge, outwards, half=self.stagger and outwards > 0)
-            cut = slabs(row, np.eye(3)[run], np.array(span), np.array([1]))
+        for side in go:
+            row = _end_to_end(stock, side, low, high)
+            cut = slabs(row, np.eye(3)[run], np.array([low[run], high[run]]), np.array([1]))
             waste[Cause.TRIMMING] += float(cut.lost.sum())
             row = cut.cells
             joints += joints_between(row)
@@ -135,33 +177,19 @@ class Border(Gluing):
         return both.as_piece(0)
 
 
-class _Stock:
-    """Border pieces not yet used."""
-
-    def __init__(self, stage: str, pieces: Sequence[Cells]) -> None:
-        self.stage, self.left = stage, list(pieces)
-
-    def row(self, span: tuple[float, float], run: int, edge: float, outwards: float, half: bool) -> Cells:
-        """Pieces laid end to end along ``run`` until they cover the span, against an edge; with ``half`` the first
-        begins half its length before it."""
-        laid: list[Cells] = []
-        at = span[0]
-        while at < span[1] - 1e-9:
-            if not self.left:
-                raise StageError(
-                    self.stage, "The border pieces run out: {short} of an edge of {need} is left bare.",
-                    "Cut more border pieces, or make them longer.", "with", short=span[1] - at, need=span[1] - span[0],
-                )  # fmt: skip
-            piece = self.left.pop(0)
-            size = piece.size()
-            if (size[1] > size[0]) != (run == 1):
-                piece = piece.turned(Turn(spin=Spin.QUARTER).matrix)
-            piece = piece.at_origin()
-            size = piece.size()
-            if half and not laid:
-                at -= float(size[run]) / 2
-            to = np.zeros(3)
-            to[run], to[1 - run] = at, edge if outwards > 0 else edge - float(size[1 - run])
-            laid.append(piece.moved(to).as_piece(len(laid)))
-            at += float(size[run])
-        return join(laid)
+def _end_to_end(stock: Sequence[Cells], side: BorderSide, low: Floats, high: Floats) -> Cells:
+    """The pieces of a side laid end to end against the board's edge, the longer of their sides along it."""
+    axis, run = side.axis, 1 - side.axis
+    at, laid = float(low[run]) + side.begins, list[Cells]()
+    for number in side.pieces:
+        piece = stock[number]
+        size = piece.size()
+        if (size[1] > size[0]) != (run == 1):
+            piece = piece.turned(Turn(spin=Spin.QUARTER).matrix)
+        piece = piece.at_origin()
+        size = piece.size()
+        to = np.zeros(3)
+        to[run], to[axis] = at, float(high[axis]) if side.outwards > 0 else float(low[axis] - size[axis])
+        laid.append(piece.moved(to).as_piece(len(laid)))
+        at += float(size[run])
+    return join(laid)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import ClassVar, Literal
 
+import numpy as np
+
 from ..errors import StageError
 from ..fields.allowances import USUAL, saw_kerf
 from ..fields.spec import millimetres, number, whole
@@ -79,7 +81,8 @@ class Crosscut(Stage):
         if self.skew or self.bevel:
             cells = cells.turned(turned_back(1, self.skew, self.bevel))
         left = join([part.as_piece(i) for i, part in enumerate(offcuts)])
-        return Outcome(Pieces(cells.settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
+        waste = {Cause.KERF: kerf, Cause.OFFCUT: left.volume()}
+        return Outcome(Pieces(cells.settled()), left, waste, parents=tuple(np.repeat(range(len(pieces)), self.count)))
 
     def _check_length(self, panel: float) -> None:
         # a slice that the panel ends with needs no cut behind it

@@ -27,6 +27,11 @@ class Feet(Carving):
     depth: float = millimetres(14.0, label="Depth", help="Of the hole.", least=2, most=80)
     height: float = millimetres(10.0, label="Foot height", help="What the board stands on.", least=0, most=80)
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """The feet themselves hold no wood of the board."""
+        return frozenset({"height"})
+
     def tools(self, low: Floats, high: Floats) -> list[Tool]:
         self.check_floor(self.depth, low, high, "A pilot hole")
         narrow = float((high - low)[:2].min())

@@ -11,8 +11,8 @@ from pydantic import model_validator
 from ..errors import StageError
 from ..fields.spec import choice, millimetres, yes_no
 from ..geometry.clear import clean_limit, sealed_if_full
-from ..solid import Cells, join, slabs
-from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage, alike, worked
+from ..solid import Cells, Floats, join, slabs
+from .base import LEAST_TO_PLANE, Bench, Cause, Outcome, Pieces, Stage, alike, cut_back
 
 
 class Method(StrEnum):
@@ -82,18 +82,25 @@ class Flatten(Stage):
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         if self.level:
-            return worked(pieces, Cause.FLATTENING, lambda piece: self._flattened(piece, piece))
-        kept, gone = zip(
-            *(self._flattened(some, pieces[first]) for first, some in alike(pieces, self.faces.axis)), strict=True
-        )
-        return Outcome(Pieces(join(kept)), waste={Cause.FLATTENING: float(sum(gone))})
+            return cut_back(pieces, Cause.FLATTENING, lambda piece: self._flattened(piece, piece))
+        kept, gone, off = [], 0.0, np.zeros((len(pieces), 3, 2))
+        for first, some in alike(pieces, self.faces.axis):
+            left, lost, by = self._flattened(some, pieces[first])
+            off[np.unique(some.piece)] = by
+            kept.append(left)
+            gone += lost
+        return Outcome(Pieces(join(kept)), waste={Cause.FLATTENING: gone}, off=off)
 
-    def _flattened(self, pieces: Cells, one: Cells) -> tuple[Cells, float]:
+    def _flattened(self, pieces: Cells, one: Cells) -> tuple[Cells, float, Floats]:
         """Pieces all as thick as ``one`` of them."""
+        axis = self.faces.axis
         low, high = self._extent(one)
-        off = self._off_each_face(high - low)
-        cut = slabs(pieces, np.eye(3)[self.faces.axis], np.array([low + off, high - off]), np.array([1]))
-        return sealed_if_full(cut.cells.settled()), float(cut.lost.sum())
+        each = self._off_each_face(high - low)
+        ends = np.array([low + each, high - each])
+        cut = slabs(pieces, np.eye(3)[axis], ends, np.array([1]))
+        off = np.zeros((3, 2))
+        off[axis] = np.abs(ends - [bound[axis] for bound in one.bounds()])
+        return sealed_if_full(cut.cells.settled()), float(cut.lost.sum()), off
 
     def _extent(self, piece: Cells) -> tuple[float, float]:
         """From where to where the piece is measured, mm."""

@@ -109,6 +109,14 @@ class Groove(Carving):
         r = self.width / 2
         return self.width if self.depth >= r else 2 * math.sqrt(r * r - (r - self.depth) ** 2)
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """Runs lie where they are drawn, only a ring round a template has arcs, and each bit has its own measure."""
+        ring, arcs = self.path is Path.RING, self.corners is Corners.OUTSIDE
+        placed = {"inset"} if self.path is Path.RUNS else set()
+        turns = set() if ring and arcs else {"corner_radius"} if ring else {"corners", "corner_radius"}
+        return frozenset(placed | turns | {"angle" if self.bit is Bit.ROUND else "width"})
+
     def tools(self, low: Floats, high: Floats) -> list[Tool]:
         self.check_floor(self.depth, low, high, "A groove")
         profile = (

@@ -50,6 +50,11 @@ class Hollow(Carving):
     face: Surface = choice(Surface.TOP, label="In", help="Which face is worked.")
 
     @property
+    def idle(self) -> frozenset[str]:
+        """The knife is only held against it."""
+        return frozenset({"knife"})
+
+    @property
     def across(self) -> float:
         """How wide the hollow is at the surface, mm: twice the half chord of an arc of this rise."""
         return 2 * math.sqrt(max(2 * self.radius * self.depth - self.depth**2, 0.0))

@@ -9,8 +9,8 @@ import numpy as np
 from ..errors import StageError
 from ..fields.spec import choice, millimetres, yes_no
 from ..geometry.clear import clean_limit
-from ..solid import Cells, slabs
-from .base import Bench, Cause, Outcome, Pieces, Stage, worked
+from ..solid import Cells, Floats, slabs
+from .base import Bench, Cause, Outcome, Pieces, Stage, cut_back
 from .carving import BoardEdge, Sides
 
 LEAST_LEFT = 3.0
@@ -30,16 +30,18 @@ class JointEdge(Stage):
     level: bool = yes_no(True, label="Level first", help="Measure from the lowest spot, so that steps vanish.")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        return worked(pieces, Cause.TRIMMING, self._all_jointed)
+        return cut_back(pieces, Cause.TRIMMING, self._all_jointed)
 
-    def _all_jointed(self, piece: Cells) -> tuple[Cells, float]:
-        gone = 0.0
+    def _all_jointed(self, piece: Cells) -> tuple[Cells, float, Floats]:
+        gone, off, box = 0.0, np.zeros((3, 2)), piece.bounds()
         for side in self.edges.each:
-            piece, dust = self._jointed(piece, side)
+            piece, dust, cut = self._jointed(piece, side)
+            end = int(side.outwards > 0)
+            off[side.axis, end] = abs(cut - float(box[end][side.axis]))
             gone += dust
-        return piece.at_origin(), gone
+        return piece.at_origin(), gone, off
 
-    def _jointed(self, piece: Cells, side: BoardEdge) -> tuple[Cells, float]:
+    def _jointed(self, piece: Cells, side: BoardEdge) -> tuple[Cells, float, float]:
         axis = side.axis
         low, high = (float(bound[axis]) for bound in piece.bounds())
         start: float | None = high if side.outwards > 0 else low
@@ -58,4 +60,4 @@ class JointEdge(Stage):
             )  # fmt: skip
         cut = start - self.off * side.outwards
         left = slabs(piece, np.eye(3)[axis], np.array([cut]), np.array([0 if side.outwards > 0 else 1]))
-        return left.cells, float(left.lost.sum())
+        return left.cells, float(left.lost.sum()), cut

@@ -61,20 +61,23 @@ class Sawing(Stage):
         normal = blade(self.axis, *self.angles())
         slices: list[Cells] = []
         offcuts: list[Cells] = []
-        kerf, made = 0.0, 0
+        kerf, parents = 0.0, list[int]()
         for number_ in range(len(pieces)):
             piece = pieces[number_]
             start, end = reach(piece, self.axis, normal)
             widths = self._widths(end - start - self.squaring)
             sawn = saw(piece, normal, start, widths, self.kerf, self.squaring)
-            slices.append(sawn.slices.renumbered(made))
+            slices.append(sawn.slices.renumbered(len(parents)))
             offcuts += sawn.offcuts
-            kerf, made = kerf + sawn.kerf, made + len(widths)
+            kerf += sawn.kerf
+            parents += [number_] * len(widths)
         cells = join(slices)
         if any(back := self.laid_back()):
             cells = cells.turned(turned_back(self.axis, *back))
         left = join([part.as_piece(i) for i, part in enumerate(offcuts)]).settled() if offcuts else join([])
-        return Outcome(Pieces(cells.settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()})
+        return Outcome(
+            Pieces(cells.settled()), left, {Cause.KERF: kerf, Cause.OFFCUT: left.volume()}, parents=tuple(parents)
+        )
 
     def _widths(self, there: float) -> list[float]:
         """The widths to cut from wood this wide square to the blade; raises StageError where it is too little."""

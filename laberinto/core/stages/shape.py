@@ -65,6 +65,11 @@ class Shape(Stage):
             own(list(self.points), self.radius)
         return self
 
+    @property
+    def idle(self) -> frozenset[str]:
+        """A circle has no corners, and only a circle a diameter."""
+        return frozenset({"radius"} if self.outline is Outline.CIRCLE else {"diameter"})
+
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         return worked(pieces, Cause.SHAPING, self._shaped)
 

@@ -11,7 +11,7 @@ from ..fields.allowances import USUAL
 from ..fields.spec import millimetres, yes_no
 from ..geometry.clear import clean_rectangle, full, sealed_if_full
 from ..solid import ON_PLANE, Cells, Floats, gathered, slabs
-from .base import Bench, Cause, Outcome, Pieces, Stage, worked
+from .base import Bench, Cause, Outcome, Pieces, Stage, cut_back
 
 LEAST_LEFT = 10.0
 """Trimming by an edge allowance leaves at least this much, mm."""
@@ -39,26 +39,28 @@ class Trim(Stage):
     flush: bool = yes_no(False, label="Cut flush", help="To the largest clean rectangle first.")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
-        return worked(pieces, Cause.TRIMMING, self._trimmed)
+        return cut_back(pieces, Cause.TRIMMING, self._trimmed)
 
-    def _trimmed(self, piece: Cells) -> tuple[Cells, float]:
+    def _trimmed(self, piece: Cells) -> tuple[Cells, float, Floats]:
         if not self.flush:
             return self._cut(piece, *piece.bounds())
-        left, gone = self._cut(piece, *clean_rectangle(piece))
-        if not full(left):  # gaps that only show from the side
-            left, gone = self._cut(piece, *clean_rectangle(piece, sides=True))
-        return left, gone
+        made = self._cut(piece, *clean_rectangle(piece))
+        # else there are gaps that only show from the side
+        return made if full(made[0]) else self._cut(piece, *clean_rectangle(piece, sides=True))
 
-    def _cut(self, piece: Cells, near: Floats, far: Floats) -> tuple[Cells, float]:
+    def _cut(self, piece: Cells, near: Floats, far: Floats) -> tuple[Cells, float, Floats]:
         """Take off what lies beyond a rectangle, and the allowance."""
         lines: list[tuple[int, float, float]] = []
         for axis, wanted, name in ((0, self.width, "width"), (1, self.length, "length")):
             low, high = float(near[axis]), float(far[axis])
-            off = self._off(high - low, wanted, name)
-            if off > 0 or self.flush:
-                lines.append((axis, low + off, high - off))
+            each = self._off(high - low, wanted, name)
+            if each > 0 or self.flush:
+                lines.append((axis, low + each, high - each))
         left, gone = _within(piece, lines)
-        return sealed_if_full(left.at_origin()), gone
+        off, box = np.zeros((3, 2)), np.stack(piece.bounds())
+        for axis, *ends in lines:
+            off[axis] = np.abs(ends - box[:, axis])
+        return sealed_if_full(left.at_origin()), gone, off
 
     def _off(self, there: float, wanted: float | None, name: str) -> float:
         """How much comes off either side, mm."""

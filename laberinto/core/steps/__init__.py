@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from ..analysis.names import names
+from ..instructions import told
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..units import Lengths
@@ -15,9 +17,13 @@ def steps(
 ) -> list[Step]:
     """Every step of the build in order, with lengths written as ``lengths`` shows them. ``taken`` are sentences on what
     of the store is held for the board; they stand where its wood is cut."""
-    how, here = lengths or Lengths(), shop or Shop()
+    how, here, known = lengths or Lengths(), shop or Shop(), names(sim)
     return [
-        step for result in sim.results for step in WRITERS[result.stage.kind](Context(sim, result, how, here, taken))
+        step
+        for result in sim.results
+        for step in WRITERS[result.stage.kind](
+            Context(sim, result, how, here, known, told(sim, result, here, known), taken)
+        )
     ]
 
 

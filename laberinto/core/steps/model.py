@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from ..analysis.names import Name, Names
+from ..instructions import Instruction
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
 from ..stages import Arrange, Crosscut, JointEdge, Trim
@@ -20,6 +23,8 @@ class Map(StrEnum):
     CUTS = "cuts"
     ROWS = "rows"
     FACE = "face"
+    SECTION = "section"
+    TURNED = "turned"
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,7 +32,8 @@ class Step:
     """One thing to do. ``key`` stays the same while the plan is edited, so that ticks keep their place.
 
     ``setting`` is the one number to set a machine to (or ""), ``measure`` the length in mm to check
-    afterwards (or None), ``wait_hours`` how long it rests before the next step.
+    afterwards (or None), ``wait_hours`` how long it rests before the next step. ``does`` are the instructions that
+    its sentences and its map are written from.
     """
 
     key: str
@@ -41,6 +47,7 @@ class Step:
     measure_label: str = ""
     wait_hours: float = 0.0
     map: Map = Map.NONE
+    does: tuple[Instruction, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +58,8 @@ class Context:
     result: StageResult
     lengths: Lengths
     shop: Shop
+    names: Names
+    does: tuple[Instruction, ...]
     taken: tuple[str, ...] = ()
     """Sentences on what of the store is held for this board."""
 
@@ -59,9 +68,14 @@ class Context:
         """Whether the build begins here."""
         return self.result is self.sim.results[0]
 
-    def mm(self, value: float) -> str:
-        """A length as this maker reads it."""
-        return self.lengths.show(value)
+    def mm(self, value: float, times: int = 1) -> str:
+        """A length as this maker reads it, fine enough to be used so many times over."""
+        return self.lengths.exact(value, times)
+
+    def later(self, names: Iterable[Name]) -> list[Name]:
+        """Those of some pieces that a later stage takes up again."""
+        taken = {name for result in self.sim.results for source in result.stage.sources for name in self.names[source]}
+        return [name for name in names if name in taken]
 
     @property
     def before(self) -> StageResult:
@@ -70,17 +84,18 @@ class Context:
         return self.sim[self.result.stage.source]
 
     @property
-    def becomes_rows(self) -> bool:
-        """Whether slices of what this stage leaves stand up as rows, with nothing in between that changes how thick it
+    def becomes_rows(self) -> int:
+        """How many slices of what this stage leaves stand up as rows, with nothing in between that changes how thick it
         is."""
         at = self.result.stage.id
         while (taker := next((s for s in self.sim.plan.stages if at in s.sources), None)) is not None:
             if isinstance(taker, Crosscut):
-                return any(taker.id in s.sources and isinstance(s, Arrange) for s in self.sim.plan.stages)
+                laid = any(taker.id in s.sources and isinstance(s, Arrange) for s in self.sim.plan.stages)
+                return taker.count if laid else 0
             if taker.shapes_wood and not isinstance(taker, Trim | JointEdge):
-                return False
+                return 0
             at = taker.id
-        return False
+        return 0
 
     @property
     def on_end(self) -> bool:

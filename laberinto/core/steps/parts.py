@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from ..analysis.glueups import glue_grams
-from ..stages import Gluing
+from ..stages import Spread
+from ..units import plural
 from .model import Context
 
 
-def glue_line(c: Context, stage: Gluing) -> str:
+def glue_line(c: Context, spread: Spread, joints: int, grams: float) -> str:
     """How many joints and how much glue."""
-    joints = len(c.result.outcome.joints)
-    grams = glue_grams(c.sim, stage.id)
-    return f"{joints} joint{'s' if joints != 1 else ''} in all; about {c.lengths.amount(grams, 'g')} of waterproof PVA glue, spread on {stage.spread.label}."
+    return f"{plural(joints, 'joint')} in all; about {c.lengths.amount(grams, 'g')} of waterproof PVA glue, spread on {spread.label}."
 
 
 def capital(words: str) -> str:

@@ -2,86 +2,105 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
+from ..analysis.marks import these
+from ..instructions import Edging, Frame, LetIn
 from ..stages import (
-    Border,
     Cause,
     Cove,
+    Ease,
     Feet,
-    Fill,
     Groove,
     Hollow,
-    Inlay,
-    JointEdge,
     Notch,
     Rabbet,
-    Rest,
     Shape,
     Well,
 )
-from ..stages.groove import Corners, Path
+from ..stages.ease import Edge
+from ..stages.groove import Bit, Corners, Path
 from ..stages.hollow import Form
-from ..stages.pause import Filler
 from ..stages.shape import Outline
+from ..stages.well import Place
+from ..units import degrees, plural
 from . import cautions as say
+from .laying import in_turn
 from .model import Context, Map, Step
 from .parts import capital, glue_line
 
-
-def joint_edge(c: Context) -> Iterator[Step]:
-    """Steps of making an edge straight."""
-    stage = c.result.stage
-    assert isinstance(stage, JointEdge)
-    where = "start from the lowest spot" if stage.level else "measured from the highest spot"
-    yield Step(
-        f"{stage.id}.joint", stage.id, f"Joint {stage.edges.label} edges" if "-" in stage.edges else f"Joint the {stage.edges.label} edge",
-        (f"Take {c.mm(stage.off)} off, {where}. Leaves {c.lengths.show_size(*c.result.size)}.", "Square to the face: try it with a square along its whole length."),
-        (say.JOINTER_PLANER,), c.mm(stage.off), "Cut",
-    )  # fmt: skip
+_SIDES = {(0, -1.0): "left", (0, 1.0): "right", (1, -1.0): "near", (1, 1.0): "far"}
 
 
 def border(c: Context) -> Iterator[Step]:
-    """Steps of framing a board."""
-    stage = c.result.stage
-    assert isinstance(stage, Border)
-    goes = stage.first.label, "front and back" if stage.first.axes[0] == 0 else "left and right"
+    """Steps of framing a board, each go with its own pieces, joints and glue."""
+    goes = [told for told in c.does if isinstance(told, Frame)]
+    key, splined = goes[0].stage, bool(goes[0].splines)
+    pieces = [name for told in goes for side in told.sides for name in side.pieces]
     yield Step(
-        f"{stage.id}.parts", stage.id, "Prepare the border",
+        f"{key}.parts", key, "Prepare the border",
         (
+            f"Pieces: {these(pieces)}.",
             "The border must be end grain like the core, or the core tears it off when it moves.",
             "Plane or sand its pieces to one thickness now, while they still fit a machine.",
-            *(("Seams of opposite sides are staggered: every other side begins with half a piece.",) if stage.stagger else ()),
+            *((f"Left over: {these(goes[-1].spare)}.",) if goes[-1].spare else ()),
         ),
         (say.THIN_END_GRAIN,),
     )  # fmt: skip
-    for number, sides in enumerate(goes, 1):
+    for number, told in enumerate(goes, 1):
+        words = [_SIDES[side.axis, side.outwards] for side in told.sides]
+        run = 1 - told.sides[0].axis
         yield Step(
-            f"{stage.id}.go-{number}", stage.id, f"Glue on {sides}",
+            f"{key}.go-{number}", key, f"Glue on the {' and the '.join(words)} side",
             (
-                glue_line(c, stage),
-                f"Clamp across both sides at once. When it is out of the clamps, saw the ends flush{' before the other two go on' if number == 1 else ''}.",
-                *(("Cut the groove for the spline first, half way up; dry fit with the spline in it.",) if stage.spline else ()),
+                *(_edging(c, side, run) for side in told.sides),
+                glue_line(c, told.spread, told.joints, told.grams),
+                *(_spline(told),) * bool(told.splines),
+                "Clamp across both sides at once, a caul along each.",
+                f"When it is out of the clamps, saw the ends flush{' before the other two go on' if number == 1 else ''}.",
             ),
-            (say.GLUE, *((say.ROUTER,) if stage.spline else ())), wait_hours=stage.clamp_hours, map=Map.FACE if number == 2 else Map.NONE,
+            (say.GLUE, say.TRIM, *((say.ROUTER,) if splined else ())), wait_hours=told.hours,
+            map=Map.FACE if number == len(goes) else Map.NONE, does=(told,),
         )  # fmt: skip
+
+
+def _edging(c: Context, side: Edging, run: int) -> str:
+    """One side of a border: its pieces in order, and how far the first stands over."""
+    begin = "the near end" if run == 1 else "the left"
+    over = f", the first standing {c.mm(-side.begins)} over, so that seams are staggered" if side.begins else ""
+    many = f" from {begin}, end to end" if len(side.pieces) > 1 else ""
+    return f"{capital(_SIDES[side.axis, side.outwards])} side: {in_turn(side.pieces)}{many}, longer side along the edge{over}."
+
+
+def _spline(told: Frame) -> str:
+    return (
+        f"Once dry and flush, rout a groove over each new joint, half way up and as wide and high as its spline, half to "
+        f"either side of the joint, and glue in {in_turn(told.splines)} ({' and '.join(_SIDES[s.axis, s.outwards] for s in told.sides)}); saw them flush."
+    )
 
 
 def inlay(c: Context) -> Iterator[Step]:
     """Steps of laying strips into a face."""
-    stage = c.result.stage
-    assert isinstance(stage, Inlay)
-    edge = "left" if stage.along.value == "length" else "near"
+    (told,) = c.does
+    assert isinstance(told, LetIn)
+    edge, run = ("left", "from front to back") if told.axis == 1 else ("near", "from left to right")
+    places = ", ".join(f"{c.mm(channel.at)} for {channel.strip}" for channel in told.channels)
     yield Step(
-        f"{stage.id}.channel", stage.id, "Rout the channels",
-        (f"{c.mm(stage.depth)} deep, middles at {', '.join(c.mm(at) for at in stage.at)} from the {edge} edge.", "Fit each to its strip: it must slide in by hand, without light beside it."),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "channel depth",
+        f"{told.stage}.channel", told.stage, "Rout the channels",
+        (
+            f"{c.mm(told.depth)} deep, running {run}; middles from the {edge} edge: {places}.",
+            "Each as wide as its strip: it must slide in by hand, without light beside it.",
+        ),
+        (say.ROUTER,), c.mm(told.depth), "Depth", told.depth, "channel depth",
     )  # fmt: skip
     yield Step(
-        f"{stage.id}.let-in", stage.id, "Let in the strips",
-        (glue_line(c, stage), "Press with a caul along the whole strip. Scrape flush when dry, and saw the ends off."),
-        (say.GLUE,), wait_hours=stage.clamp_hours, map=Map.FACE,
+        f"{told.stage}.let-in", told.stage, "Let in the strips",
+        (
+            glue_line(c, told.spread, told.joints, told.grams),
+            "Press with a caul along the whole strip. Scrape flush when dry, and saw the ends off.",
+            *((f"Left over: {these(told.spare)}.",) if told.spare else ()),
+        ),
+        (say.GLUE,), wait_hours=told.hours, map=Map.FACE, does=c.does,
     )  # fmt: skip
 
 
@@ -93,12 +112,14 @@ def shape(c: Context) -> Iterator[Step]:
     how = {
         Outline.ROUNDED: f"Draw the corners with a radius of {c.mm(stage.radius)}, saw outside the line, then sand or rout to a template.",
         Outline.CIRCLE: f"Find the middle by the diagonals and rout round it on a trammel, {c.mm(c.result.size[0] / 2)} from pivot to the bit's near side.",
-        Outline.OWN: "Saw outside the line and rout to a template with a bearing bit.",
+        Outline.OWN: f"Draw its corners, across × away from the near left corner: {_points(c, stage.points)}"
+        + (f"; those that bulge outwards take a radius of {c.mm(stage.radius)}" if stage.radius else "")
+        + ". Saw outside the line and rout to a template with a bearing bit.",
     }[stage.outline]
     yield Step(
         f"{stage.id}.outline", stage.id, f"Cut to {stage.outline.label}",
         (how, f"Leaves {size}.", "Do everything that needs square reference edges before this."),
-        (say.ROUTER,), "", "", c.result.size[0], "width", map=Map.FACE,
+        (say.ROUTER,), "", "", c.result.size[0], "width", map=Map.FACE, does=c.does,
     )  # fmt: skip
 
 
@@ -112,17 +133,19 @@ def groove(c: Context) -> Iterator[Step]:
         if stage.path is Path.RING
         else f"A circle, its middle {c.mm(stage.inset)} inside the edge"
         if stage.path is Path.CIRCLE
-        else f"{len(stage.runs)} open run{'s' if len(stage.runs) != 1 else ''}, as drawn"
+        else f"{plural(len(stage.runs), 'open run')}, across × away from the near left corner: "
+        + "; ".join(f"run {number} through {_points(c, run)}" for number, run in enumerate(stage.runs, 1))
     )
+    bit = f"a round nose of {c.mm(stage.width)}" if stage.bit is Bit.ROUND else f"a vee bit of {degrees(stage.angle)}"
     holds = c.result.outcome.waste.get(Cause.SHAPING, 0.0) / 1000
     yield Step(
         f"{stage.id}.rout", stage.id, f"Rout the groove in {stage.face.label}",
         (
-            f"{where}; {c.mm(stage.top_width)} wide at the surface, {c.mm(stage.depth)} deep.",
+            f"{where}; {c.lengths.show(stage.top_width)} wide at the surface, {c.mm(stage.depth)} deep, with {bit}.",
             "Go down in three passes, the last one a hair. Stop and lift; never dwell, end grain burns.",
             f"It holds {c.lengths.amount(holds, 'ml')} to the brim.",
         ),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "groove depth", map=Map.FACE,
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "groove depth", map=Map.FACE, does=c.does,
     )  # fmt: skip
 
 
@@ -133,26 +156,57 @@ def well(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.rout", stage.id, f"Rout the well in {stage.face.label}",
         (
-            f"{c.mm(stage.width)} × {c.mm(stage.length)} with corners of {c.mm(stage.radius)}, {stage.place.label}, {c.mm(stage.inset)} from the edges.",
+            f"{c.lengths.exact_size(stage.width, stage.length)} (across × along) with corners of {c.mm(stage.radius)}, {stage.place.label}, {c.mm(stage.inset)} from the edges."
+            if stage.place is not Place.MIDDLE
+            else f"{c.lengths.exact_size(stage.width, stage.length)} (across × along) with corners of {c.mm(stage.radius)}, in the middle, at least {c.mm(stage.inset)} from the edges.",
             f"{c.mm(stage.depth)} deep: lower than the groove that drains into it. Clear the middle first, then the walls to a template.",
         ),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "well depth", map=Map.FACE,
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "well depth", map=Map.FACE, does=c.does,
     )  # fmt: skip
+
+
+def _points(c: Context, points: Iterable[tuple[float, float]]) -> str:
+    """Points from the near left corner."""
+    return ", ".join(c.lengths.exact_size(*point) for point in points)
+
+
+def _middle(c: Context, stage: Hollow) -> str:
+    """Where the middle of a hollow lies."""
+    x, y = stage.offset
+    if not (x or y):
+        return "Its deepest point lies in the middle of the board."
+    across = f"{c.mm(abs(x))} to the {'right' if x > 0 else 'left'}" if x else ""
+    along = f"{c.mm(abs(y))} {'away from you' if y > 0 else 'towards you'}" if y else ""
+    return f"Its deepest point lies {' and '.join(filter(None, (across, along)))} from the middle of the board."
+
+
+def _beside(c: Context, stage: Notch) -> str:
+    """Where along its edge a notch lies."""
+    if not stage.shift:
+        return "in the middle of the edge."
+    right, far = ("right", "far end") if stage.shift > 0 else ("left", "near end")
+    on_side, on_end = (any(side.axis == axis for side in stage.sides.each) for axis in (0, 1))
+    to = " or the ".join(filter(None, (far if on_side else "", f"{right}" if on_end else "")))
+    return f"{c.mm(abs(stage.shift))} from the middle of the edge, towards the {to}."
 
 
 def hollow(c: Context) -> Iterator[Step]:
     """Steps of hollowing a face."""
     stage = c.result.stage
     assert isinstance(stage, Hollow)
-    what = "sphere" if stage.form is Form.SPHERE else "cylinder"
+    what = {
+        Form.SPHERE: "sphere", Form.CYLINDER_ALONG: "cylinder along the length",
+        Form.CYLINDER_ACROSS: "cylinder across the width",
+    }[stage.form]  # fmt: skip
     yield Step(
         f"{stage.id}.rout", stage.id, f"Hollow {stage.face.label}",
         (
-            f"Part of a {what} of radius {c.mm(stage.radius)}, {c.mm(stage.depth)} deep; {c.mm(stage.across)} across at the rim.",
+            f"Part of a {what} of radius {c.mm(stage.radius)}, {c.mm(stage.depth)} deep; {c.lengths.show(stage.across)} across at the rim.",
+            _middle(c, stage),
             "Router on a rocking sled or an arc jig, from the rim inwards; sand with a former of the same radius.",
             "Try the knife: its curve must be tighter than the hollow's.",
         ),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "depth", map=Map.FACE,
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "depth", map=Map.FACE, does=c.does,
     )  # fmt: skip
 
 
@@ -169,7 +223,7 @@ def cove(c: Context) -> Iterator[Step]:
             "Stops at both ends; enter against a pivot, and go over the whole length again at each depth.",
             *((f"Deeper than half the thickness of {c.mm(thickness)}: the lip above it is weak.",) if deep else ()),
         ),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "cove depth",
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "cove depth", does=c.does,
     )  # fmt: skip
 
 
@@ -180,10 +234,11 @@ def notch(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.cut", stage.id, "Cut the notches",
         (
-            f"{capital(stage.sides.label)}: {c.mm(stage.width)} wide, {c.mm(stage.depth)} deep, inner corners of {c.mm(stage.radius)}.",
+            f"{capital(stage.sides.label)}: {c.mm(stage.width)} wide, {c.mm(stage.depth)} deep, inner corners of {c.mm(stage.radius)}; "
+            + _beside(c, stage),
             "Saw short of the line, then rout to a template. A bearing will fall into it later: ease the long edges first.",
         ),
-        (say.ROUTER,), map=Map.FACE,
+        (say.ROUTER,), map=Map.FACE, does=c.does,
     )  # fmt: skip
 
 
@@ -194,7 +249,7 @@ def rabbet(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.cut", stage.id, f"Cut the rabbet in {stage.face.label}",
         (f"{capital(stage.sides.label)}: {c.mm(stage.width)} in from the edge, {c.mm(stage.depth)} deep.", "Try it on the sink before going to depth."),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "rabbet depth",
+        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "rabbet depth", does=c.does,
     )  # fmt: skip
 
 
@@ -208,32 +263,22 @@ def feet(c: Context) -> Iterator[Step]:
             f"Four pilot holes of {c.mm(stage.pilot)}, {c.mm(stage.depth)} deep, {c.mm(stage.inset)} in from both edges; tape on the drill as a stop.",
             "Screw the feet on after oiling, with stainless screws and by hand; a driver splits the foot.",
         ),
-        (say.DRILL,), c.mm(stage.depth), "Drill stop",
+        (say.DRILL,), c.mm(stage.depth), "Drill stop", does=c.does,
     )  # fmt: skip
 
 
-def rest(c: Context) -> Iterator[Step]:
-    """The step of leaving it alone."""
+def ease(c: Context) -> Iterator[Step]:
+    """Steps of breaking the edges."""
     stage = c.result.stage
-    assert isinstance(stage, Rest)
-    days = f"{stage.days:g} day{'s' if not math.isclose(stage.days, 1) else ''}"
+    assert isinstance(stage, Ease)
+    parts = [("top edges", stage.top), ("bottom edges", stage.bottom), ("upright corners", stage.corners)]
+    where = " and ".join(name for name, on in parts if on) or "no edges"
     yield Step(
-        f"{stage.id}.rest", stage.id, "Let it rest off the clamps",
-        (f"{days}, standing on edge with air on both faces.", "Glue moisture leaves, and any warp shows before it is flattened away."),
-        wait_hours=stage.days * 24,
-    )  # fmt: skip
-
-
-def fill(c: Context) -> Iterator[Step]:
-    """The step of filling voids."""
-    stage = c.result.stage
-    assert isinstance(stage, Fill)
-    how = {
-        Filler.THIN_GLUE: "Let it run into hairlines and wipe at once: it stains end grain. Seal round them first with a drop of finish.",
-        Filler.PASTE: "Dust of the same wood and glue to a stiff paste, pressed in proud; it shrinks.",
-        Filler.PLUG: "Drill the void clean and glue in an end-grain plug with its rings turned like those round it.",
-    }[stage.filler]
-    yield Step(
-        f"{stage.id}.fill", stage.id, f"Fill: {stage.filler.label}", (how, "Fill before sanding, and look over both faces and all edges."),
-        (say.FUMES,), wait_hours=stage.hours,
+        f"{stage.id}.ease", stage.id, "Ease the edges",
+        (
+            f"Chamfer {c.mm(stage.size)} at 45° on the {where}."
+            if stage.form is Edge.CHAMFER
+            else f"Round over with a radius of {c.mm(stage.size)} on the {where}.",
+        ),
+        (say.CHAMFER,), c.mm(stage.size), stage.form.value.capitalize(), does=c.does,
     )  # fmt: skip

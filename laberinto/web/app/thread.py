@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import count
 
-from laberinto.core.analysis.marks import letter
+from laberinto.core.analysis.names import letter
 from laberinto.core.plan.model import OFFCUT, Plan
 from laberinto.core.plan.simulate import StageResult
 from laberinto.core.rules import Check, Severity

@@ -24,6 +24,7 @@ from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.rules import Severity, check
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY, Tone
+from tests.core.instructions.follower import ends_alike
 
 MM = Lengths()
 KEYS = sorted(FAMILIES)
@@ -119,6 +120,7 @@ def test_a_family_keeps_its_promises_over_its_range(key: str) -> None:
         truths = family.truths(sim)
         assert truths and not [truth for truth in truths if not truth.holds]
         assert math.isclose(sim.board.size[2], family.thickness, abs_tol=1e-6)
+        ends_alike(sim)
 
     promises()
     assert refused[0] <= REFUSED * tried[0]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from laberinto.core.analysis.marks import runs
+from laberinto.core.analysis.names import at_places
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.patterns.weave import Way
 from laberinto.core.plan.model import read_plan
@@ -28,9 +28,10 @@ def test_every_glue_up_says_what_stays_dry_what_is_turned_and_what_is_shifted(ke
             continue
         text = said(sim, stage.id)
         assert f"Lay all {len(result.outcome.turns)} " in text
-        assert runs(str(joint) for joint in stage.dry) in text and ("No glue" in text) == bool(stage.dry)
+        names = at_places(sim, stage)
+        assert all(f"{names[at - 1].mark}|{names[at].mark}" in text for at in stage.dry)
+        assert ("No glue" in text) == bool(stage.dry)
         assert all(turn.lower() in text.lower() for turn in result.outcome.turns if turn != "as it lies")
-        assert all(name.replace("-", " ") in text for name in stage.sequence)
         shifts = {stage.shift_at(at) for at in range(len(result.outcome.turns))} - {0}
         assert all(MM.show(abs(shift)) in text for shift in shifts)
 
@@ -38,7 +39,7 @@ def test_every_glue_up_says_what_stays_dry_what_is_turned_and_what_is_shifted(ke
 def test_a_weave_is_glued_in_bars_and_not_solid() -> None:
     """Eight bars of three strips: 24 strips, and seven of the 23 joints between them stay dry."""
     sim = simulate(FAMILIES["weave"]().plan("Weave"))
-    assert "No glue behind numbers 3, 6, 9, 12, 15, 18, 21: put paper" in said(sim, "bars")
+    assert "No glue between 3|4, 6|7, 9|10, 12|13, 15|16, 18|19, 21|22: put paper" in said(sim, "bars")
     assert "8 pieces of 3 come out of the one clamp-up" in said(sim, "bars")
     assert "Glue up 8 pieces" in [step.heading for step in steps(sim)]
     turned = simulate(FAMILIES["weave"].of(way=Way.BOOK).plan("Weave"))
@@ -53,9 +54,9 @@ def test_what_is_laid_by_hand_is_said_place_by_place() -> None:
     by_id["panel"] |= {"order": [3, 1, 4, 2]}
     by_id["trimmed"] |= {"flush": True}
     sim = simulate(read_plan(data))
-    assert "Shift 12 mm to the left: 2, counted as they lie." in said(sim, "board")
-    assert "End for end: 4, counted as they lie." in said(sim, "board")
-    assert "In this order from the left: 3, 1, 4, 2." in said(sim, "panel")
+    assert "Shift 12 mm to the left: slice 2." in said(sim, "board")
+    assert "End for end: slice 4." in said(sim, "board")
+    assert "From the left: strips 3, 1, 4, 2." in said(sim, "panel")
 
 
 def test_a_section_is_marked_and_its_angles_are_set() -> None:
@@ -66,7 +67,7 @@ def test_a_section_is_marked_and_its_angles_are_set() -> None:
     sim = simulate(FAMILIES["tumbling"]().plan("x"))
     sections = [result.stage.id for result in sim.results if isinstance(result.stage, Profile)]
     assert len(sections) == 3
-    assert "2 cuts, the blade 60° from upright" in said(sim, sections[0])
+    assert "2 cuts, 60° from upright, so with the piece on its edge and the blade at 30°" in said(sim, sections[0])
     assert all("Mark its corners" in said(sim, stage) for stage in sections)
 
 
@@ -85,9 +86,8 @@ def test_strips_that_are_turned_and_pieces_that_are_rolled_are_said() -> None:
     rings = simulate(FAMILIES["rings"](strips=4).plan("x"))
     assert "End for end: strips 2, 4." in said(rings, "panel")
     segments = said(simulate(FAMILIES["chevron"]().plan("x")), "segments")
-    assert (
-        "tilted 15° from upright" in segments and "Then roll each piece until its sawn sides stand plumb." in segments
-    )
+    assert "Set the blade 15° from upright, its top towards" in segments
+    assert "Then roll each piece until its sawn sides stand plumb." in segments
     assert "Each cut takes 3 mm of kerf." in segments
 
 
@@ -100,5 +100,5 @@ def test_dry_joints_are_named_by_what_stands_on_the_map() -> None:
     by_id["board"] |= {"dry": [1]}
     results, _ = attempt(read_plan(data))
     sim = Simulation.of(read_plan(data), results)
-    assert "No glue behind number 1: put paper or tape there, so that 2 pieces of 2 come" in said(sim, "panel")
-    assert "No glue on the near side of number 1: " in said(sim, "board")
+    assert "No glue between 1|4: put paper or tape there, so that 2 pieces of 2 come" in said(sim, "panel")
+    assert "No glue between 1/1|1/2: " in said(sim, "board")

@@ -156,10 +156,10 @@ class RowsPanel(Panel):
         """The rows, each with its name, lie and shift, and whether that is by hand."""
         stage = self.arrange
         counts, glue = row_edits.slices(self.plan, stage), self.glue
-        by_rule = stage.by_rule(counts)
+        by_rule, marks = stage.by_rule(counts), row_edits.marks_of(self.plan, stage)
         return [
             {
-                "name": stage.name(number, counts), "lie": lie, "shift": row_edits.shift_of(glue, row),
+                "name": marks[number - 1], "lie": lie, "shift": row_edits.shift_of(glue, row),
                 "by_rule": lie is stage.rule.lie(row) and not (glue and row + 1 in glue.shifted),
                 "moved": number != by_rule[row],
             }

@@ -57,7 +57,8 @@ def _arrange(board: BoardView) -> Arrange:
 def _rows(plan: Plan, stage: Arrange) -> list[tuple[str, int, Lie]]:
     """Name, slice number and lie of each row as it stands."""
     counts = row_edits.slices(plan, stage)
-    return [(stage.name(number, counts), number, lie) for number, lie in stage.rows(counts)]
+    marks = row_edits.marks_of(plan, stage)
+    return [(marks[number - 1], number, lie) for number, lie in stage.rows(counts)]
 
 
 def panel(board_id: int, errors: dict[str, str] | None = None) -> str:

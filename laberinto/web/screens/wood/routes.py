@@ -7,7 +7,7 @@ from typing import cast
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 
-from laberinto.core.analysis.marks import letter
+from laberinto.core.analysis.names import letter
 from laberinto.core.errors import LaberintoError
 from laberinto.core.timber import Need
 from laberinto.core.timber.cutting import Aim

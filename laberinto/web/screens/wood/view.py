@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 
 from markupsafe import Markup
 
-from laberinto.core.analysis.marks import letter
+from laberinto.core.analysis.names import letter
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.timber import Lot, Need, needs

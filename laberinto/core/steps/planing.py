@@ -1,0 +1,137 @@
+"""Steps of flattening, jointing and trimming: how much comes off each side, which side first, and what is left."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+
+from ..analysis.marks import these
+from ..instructions import CutBack, Planed
+from ..stages import Flatten, JointEdge, Method, Trim
+from . import cautions as say
+from .model import Context, Step
+
+_ENDS = (("left edge", "right edge"), ("near end", "far end"), ("underside", "upper face"))
+_BOTH = ("each edge", "each end", "each face")
+_MEASURE = ("width", "length", "thickness")
+
+EVEN = 1e-6
+"""Amounts that differ by no more than this, mm, are the same."""
+
+FLATTEN_CAUTION = {
+    Method.PLANER: say.JOINTER_PLANER,
+    Method.DRUM_SANDER: say.DRUM,
+    Method.ROUTER_SLED: say.ROUTER_SLED,
+    Method.BELT_SANDER: say.BELT,
+}
+
+
+def flatten(c: Context) -> Iterator[Step]:
+    """Steps of flattening both faces, or both edges."""
+    stage = c.result.stage
+    assert isinstance(stage, Flatten)
+    if not c.does:
+        yield Step(f"{stage.id}.flatten", stage.id, "Flatten both faces", ("Nothing comes off.",), _cautions(c, stage))
+        return
+    (told,) = c.does
+    assert isinstance(told, CutBack)
+    edges = told.axis == 0
+    lines = [*_several(told), *amounts(c, told, level=stage.level)]
+    if edges:
+        lines.append("So the section stays square: what the other pair lost, this pair loses too.")
+    most = max(max(piece.lower, piece.upper) for piece in told.pieces)
+    if stage.method is Method.DRUM_SANDER:
+        passes = max(math.ceil(most / c.shop.drum_bite - 1e-9), 1)
+        lines.append(f"About {passes} pass{'es' if passes > 1 else ''} a face, {c.mm(c.shop.drum_bite)} at most each.")
+    if not edges:
+        lines.append("Flatten one face until it lies without rocking, then bring the other to thickness from it.")
+    if c.becomes_rows and not edges:
+        lines.append("This thickness becomes the height of each row on the face. Stop exactly here.")
+    to = {round(piece.to, 6) for piece in told.pieces}
+    at = c.mm(told.pieces[0].to, max(c.becomes_rows, len(told.pieces))) if len(to) == 1 else ""
+    yield Step(
+        f"{stage.id}.flatten", stage.id,
+        f"Plane both edges with the {stage.method.label}" if edges else f"Flatten both faces with the {stage.method.label}",
+        tuple(lines), _cautions(c, stage), at, "Finish at" if at else "", told.pieces[0].to if at else None,
+        _MEASURE[told.axis], does=c.does,
+    )  # fmt: skip
+
+
+def _cautions(c: Context, stage: Flatten) -> tuple[str, ...]:
+    on_end = c.on_end and stage.method is Method.PLANER
+    return (say.PLANE_END_GRAIN if on_end else FLATTEN_CAUTION[stage.method],)
+
+
+def _several(told: CutBack) -> Iterator[str]:
+    if len(told.pieces) > 1:
+        yield f"All {len(told.pieces)} at one setting, one after the other: {these(piece.name for piece in told.pieces)}."
+
+
+def amounts(c: Context, told: CutBack, *, level: bool = False) -> Iterator[str]:
+    """From what to what, and how much comes off either side; for pieces that differ, group by group."""
+    times = max(c.becomes_rows, len(told.pieces))
+    for group in alike(told.pieces):
+        one = group[0]
+        of = f"{these(piece.name for piece in group)}: from " if len(group) < len(told.pieces) else "From "
+        before, measure = one.to + one.lower + one.upper, _MEASURE[told.axis]
+        lower, upper = _ENDS[told.axis]
+        if abs(one.lower - one.upper) <= EVEN:
+            off = f"{c.mm(one.lower, times)} off {_BOTH[told.axis]}"
+        else:
+            ends = sorted([(one.lower, lower), (one.upper, upper)], reverse=True)
+            off = ", then ".join(f"{c.mm(by, times)} off the {where}" for by, where in ends if by > EVEN)
+        highest = ", measured from what stands out farthest" if level or abs(one.lower - one.upper) > EVEN else ""
+        yield f"{of}{c.lengths.show(before)} to {c.mm(one.to, times)} in {measure}: {off}{highest}."
+
+
+def alike(pieces: Sequence[Planed]) -> list[list[Planed]]:
+    """Pieces that lose the same and end alike, together."""
+    groups: dict[tuple[float, ...], list[Planed]] = {}
+    for piece in pieces:
+        groups.setdefault(tuple(round(v, 6) for v in (piece.lower, piece.upper, piece.to)), []).append(piece)
+    return list(groups.values())
+
+
+def joint_edge(c: Context) -> Iterator[Step]:
+    """Steps of making an edge straight."""
+    stage = c.result.stage
+    assert isinstance(stage, JointEdge)
+    where = "start from the lowest spot" if stage.level else "measured from the highest spot"
+    sides = [told for told in c.does if isinstance(told, CutBack)]
+    yield Step(
+        f"{stage.id}.joint", stage.id,
+        f"Joint {stage.edges.label} edges" if "-" in stage.edges else f"Joint the {stage.edges.label} edge",
+        (
+            f"Take {c.mm(stage.off)} off, {where}. Leaves {c.lengths.show_size(*c.result.size)}.",
+            *(line for told in sides for line in amounts(c, told, level=stage.level)),
+            "Square to the face: try it with a square along its whole length.",
+        ),
+        (say.JOINTER_PLANER,), c.mm(stage.off), "Cut", does=c.does,
+    )  # fmt: skip
+
+
+def trim(c: Context) -> Iterator[Step]:
+    """Steps of cutting the edges square; an axis along which nothing comes off needs none."""
+    stage = c.result.stage
+    assert isinstance(stage, Trim)
+    by_axis = {told.axis: told for told in c.does if isinstance(told, CutBack)}
+    width, length, _ = c.result.size
+    how = ("Joint or saw both long edges straight.", "Crosscut both ends square to the long edges.")
+    for axis, size in enumerate((width, length)):
+        told = by_axis.get(axis)
+        lines = (
+            [*_several(told), *amounts(c, told, level=stage.flush)]
+            if told
+            else ["Nothing comes off here; check that it is straight."]
+        )
+        yield Step(
+            f"{stage.id}.{('edges', 'ends')[axis]}", stage.id,
+            ("True the long edges and trim to width", "Trim to length")[axis],
+            (
+                how[axis], *lines,
+                *(("Ragged ends come off whole: nothing of a step may stay.",) if stage.flush and told else ()),
+                *(("Check square: both diagonals must measure the same.",) if axis else ()),
+            ),
+            (say.SAW, say.TRIM) if axis == 0 else (say.TRIM,), c.mm(size), ("Fence", "Stop")[axis], size,
+            _MEASURE[axis], does=(told,) if told else (),
+        )  # fmt: skip

@@ -1,0 +1,41 @@
+"""Whoever has the instructions alone ends with the same board. Families are followed over their range where their other
+promises are held, in ``tests/core/patterns``."""
+
+from __future__ import annotations
+
+import os
+
+import pytest
+
+from laberinto.core.errors import LaberintoError
+from laberinto.core.plan.model import Plan, read_plan
+from laberinto.core.plan.simulate import Simulation, simulate
+from laberinto.demo.boards import BOARDS
+from tests.core.drawn import drawn_on
+from tests.core.instructions.follower import ends_alike
+
+SEEDS = range(300) if os.environ.get("LABERINTO_EXAMPLES") != "fuzz" else range(3000)
+BATCH = 10
+
+
+def plan_of(seed: int) -> Simulation | None:
+    try:
+        return simulate(read_plan(drawn_on(seed)), remember=False)
+    except LaberintoError:
+        return None
+
+
+@pytest.mark.parametrize("first", SEEDS[::BATCH])
+def test_random_plans_are_followed_to_the_same_board(first: int) -> None:
+    built = [sim for seed in range(first, first + BATCH) if (sim := plan_of(seed))]
+    assert len(built) > BATCH // 5, "too few of these can be built to say anything"
+    for sim in built:
+        ends_alike(sim)
+
+
+STATES = [(board.plan.name, plan) for board in BOARDS for plan in (board.plan, *(turn.plan for turn in board.turns))]
+
+
+@pytest.mark.parametrize("plan", [plan for _, plan in STATES], ids=[name for name, _ in STATES])
+def test_the_demo_s_boards_are_followed_to_the_same_board(plan: Plan) -> None:
+    ends_alike(simulate(plan))
