@@ -114,7 +114,7 @@ def panel(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) ->
 _SHORT = {Lie.FLIP: "flipped", Lie.END_FOR_END: "end for end", Lie.OTHER_END_UP: "other end up"}
 
 
-def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
+def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths, letters: float = 1.0) -> str:
     """Rows on the bench before glue, seen from above, each with its slice number and its turn."""
     arrange = result.stage
     assert isinstance(arrange, Arrange) and arrange.source is not None
@@ -127,7 +127,7 @@ def laid_rows(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths
     face = face_of(apart(slid, 1, GAP), Side.TOP)
     heights = result.pieces.cells.piece_sizes()[:, 1].tolist()
     width, total = (float(v) for v in face.size)
-    size = 0.025 * max(total, width * 0.8)
+    size = 0.025 * letters * max(total, width * 0.8)
     counts, marks = sim.slices(arrange.id), slice_marks(sim, arrange)
     of_row = slid.piece[face.cell]
     inner, at = "", 0.0

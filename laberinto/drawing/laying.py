@@ -72,7 +72,7 @@ def laid(sim: Simulation, result: StageResult, lengths: Lengths) -> str:
     known = ends(sim)
     milled = {known[strip]: words for strip, words in turned(sim).items()}
     inner, places = "", []
-    size = 0.026 * max(width, height * 0.8)
+    size = 0.036 * max(width, height * 0.8)
     for group, start in zip(groups, begins.tolist(), strict=True):
         x, y = (0.0, start) if beside else (start, height - float(group.face.size[1]))
         inner += wood(group.face, Flat(sim), shift(x, y), seam=size * 0.05)
@@ -98,6 +98,7 @@ def _note(told: GlueUp, at: int, lengths: Lengths, size: float, milled: str) -> 
     words = [lengths.show(size, unit=False), *([milled] if milled else [])]
     if piece.turn != PLAIN:
         words.append(piece.turn)
+    words = [said.replace("three-quarter ", "¾ ").replace("quarter ", "¼ ") for said in words]
     if by := round(piece.shift, 6):
         words.append(f"{lengths.exact(abs(by))} {_WAYS[told.across][0 if by > 0 else 1]}")
     return ", ".join(words)
@@ -159,13 +160,13 @@ def _below(
     )  # fmt: skip
 
 
-LEVEL = 0.7
+LEVEL = 0.55
 """Labels stand level where that does not make them smaller than this share of what they could be turned."""
 
 
 def _wrapped(note: str) -> list[str]:
     """A note word by word, but for a figure and its unit or way."""
-    return [line for part in note.split(", ") for line in (part.split(" ") if not part[0].isdigit() else [part])]
+    return [line for part in note.split(", ") for line in ([part] if part[0].isnumeric() else part.split(" "))]
 
 
 def _beside(

@@ -12,6 +12,9 @@ from . import bench, laying, sawing
 from .board import board
 from .skin import Flat
 
+LARGE, SECTION = 1.5, 1.3
+"""Letters of a map beside those of the same drawing at the desk: maps are small, and read at arm's length."""
+
 
 def glued(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """What lies in the clamps, piece by piece."""
@@ -20,17 +23,17 @@ def glued(sim: Simulation, step: Step, lengths: Lengths) -> str:
 
 def turned(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """The rows in order from the far side, each with its slice's mark and its turn."""
-    return bench.laid_rows(sim, sim[step.stage], Flat(sim), lengths)
+    return bench.laid_rows(sim, sim[step.stage], Flat(sim), lengths, LARGE)
 
 
 def cuts(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """The cuts before they are made."""
-    return sawing.all_cuts(sim, sim[step.stage], Flat(sim), lengths)
+    return "".join(sawing.all_cuts(sim, sim[name], Flat(sim), lengths, LARGE) for name in step.stages)
 
 
 def section(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """The end of a piece before and after it is sawn to its section."""
-    return sawing.section(sim, sim[step.stage], Flat(sim), lengths)
+    return sawing.section(sim, sim[step.stage], Flat(sim), lengths, SECTION)
 
 
 def face(sim: Simulation, step: Step, lengths: Lengths) -> str:

@@ -29,7 +29,7 @@ MOST_DRAWN = 4
 """Of pieces that are all cut differently so many are drawn; the sentences tell the rest."""
 
 
-def all_cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
+def all_cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths, letters: float = 1.0) -> str:
     """Every piece that is cut otherwise than those before it, as it meets the saw."""
     (told,) = instructions_of(sim, result)
     assert isinstance(told, Saw)
@@ -38,12 +38,21 @@ def all_cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths)
     for number, (piece, size) in enumerate(zip(told.pieces, sizes.round(3).tolist(), strict=True)):
         alike.setdefault((*size, *(round(width, 3) for width in piece.widths)), number)
     first = list(alike.values())[:MOST_DRAWN]
-    return "".join(cuts(sim, result, skin, lengths, number, len(alike) == 1) for number in first)
+    return "".join(cuts(sim, result, skin, lengths, number, len(alike) == 1, letters) for number in first)
 
 
-def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths, which: int = 0, alike: bool = True) -> str:
+def cuts(
+    sim: Simulation,
+    result: StageResult,
+    skin: Skin,
+    lengths: Lengths,
+    which: int = 0,
+    alike: bool = True,
+    letters: float = 1.0,
+) -> str:
     """A piece as it meets the saw: from above, or from its end where the blade is tilted or the cut runs through the
-    thickness. ``alike`` says that all others are cut so too."""
+    thickness. ``alike`` says that all others are cut so too, ``letters`` how large they are
+    beside the usual."""
     stage = result.stage
     assert isinstance(stage, Sawing | Crosscut)
     (told,) = instructions_of(sim, result)
@@ -55,7 +64,7 @@ def cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths, whi
     axis = 1 if isinstance(stage, Crosscut) else stage.axis
     tilted = abs(float(normal[2])) > 1e-9
     side = Side.TOP if not tilted else Side.RIGHT if axis == 1 else Side.FRONT
-    page = _Page(piece, side, normal, skin)
+    page = _Page(piece, side, normal, skin, letters)
     parts = [page.wood]
     for number, (start, end) in enumerate(runs):
         parts.append(page.band(float(start), float(end)))
@@ -96,7 +105,7 @@ LETTER = 0.62
 class _Page:
     """A side of a piece with the cuts laid over it, in picture coordinates."""
 
-    def __init__(self, piece: Cells, side: Side, normal: Floats, skin: Skin) -> None:
+    def __init__(self, piece: Cells, side: Side, normal: Floats, skin: Skin, letters: float) -> None:
         self.face = face_of(piece, side)
         self.skin = skin
         low, high = piece.bounds()
@@ -105,7 +114,7 @@ class _Page:
         flat = corners @ frame[:2].T
         self.origin = flat.min(axis=0)
         self.width, self.height = (float(v) for v in self.face.size)
-        self.size = 0.026 * max(self.height, self.width * 0.72)
+        self.size = 0.026 * letters * max(self.height, self.width * 0.72)
         # distance along the normal, as a line in the picture: n · p = s − c
         self.n = frame[:2] @ normal
         towards = float(frame[2] @ normal)
@@ -241,13 +250,13 @@ class _Page:
         )  # fmt: skip
 
 
-def section(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -> str:
+def section(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths, letters: float = 1.0) -> str:
     """The end of a piece before and after it is sawn to its section, with the blade's tilt at each side."""
     before = face_of(sim.taken(result.stage.sources[0])[0], Side.FRONT)
     after = face_of(result.pieces[0], Side.FRONT)
     (w0, h0), (w1, h1) = ((float(v) for v in face.size) for face in (before, after))
     tall = max(h0, h1)
-    size = 0.05 * max(tall, (w0 + w1) * 0.4)
+    size = 0.05 * letters * max(tall, (w0 + w1) * 0.4)
     gap = size * 5
     inner = wood(before, skin, shift(0, tall - h0)) + wood(after, skin, shift(w0 + gap, tall - h1))
     (told,) = instructions_of(sim, result)

@@ -46,6 +46,7 @@ from .model import (
     Work,
     measures,
 )
+from .together import grouped, in_order
 from .told import Told
 
 LISTS = ("lengths", "points", "runs")
@@ -94,13 +95,13 @@ def instructions_of(sim: Simulation, result: StageResult, shop: Shop | None = No
 
 
 def instructions(sim: Simulation, shop: Shop | None = None) -> list[Instruction]:
-    """All that is to be done, in order."""
+    """All that is to be done, stage by stage."""
     known, here = names(sim), shop or Shop()
     return [one for result in sim.results for one in told(sim, result, here, known)]
 
 
 __all__ = [
     "Channel", "CutBack", "Edging", "Frame", "GlueUp", "Instruction", "Laid", "LetIn", "MillStrips", "Planed", "Saw",
-    "SawSection", "Sawn", "Sectioned", "Strip", "Told", "Turn", "Work", "instructions", "instructions_of", "measures",
-    "told",
+    "SawSection", "Sawn", "Sectioned", "Strip", "Told", "Turn", "Work", "grouped", "in_order", "instructions",
+    "instructions_of", "measures", "told",
 ]  # fmt: skip

@@ -57,7 +57,8 @@ def profile(t: Told) -> Iterator[Instruction]:
     stage = t.result.stage
     assert isinstance(stage, Profile)
     yield SawSection(
-        stage=stage.id, machine=stage.machine, offcuts=t.names[stage.id + OFFCUT], rest_on=stage.rest_on, kerf=stage.kerf,
+        stage=stage.id, machine=stage.machine, offcuts=t.names[stage.id + OFFCUT], rest_on=stage.rest_on,
+        kerf=stage.kerf,
         pieces=tuple(
             Sectioned(name, tuple((float(x), float(z)) for x, z in stage.corners(piece)))
             for name, piece in zip(t.takes, t.pieces, strict=True)

@@ -33,6 +33,13 @@ class Instruction:
 
     stage: str
     machine: str = ""
+    also: tuple[str, ...] = ()
+    """Further stages that are done at the same settings, in the same go."""
+
+    @property
+    def stages(self) -> tuple[str, ...]:
+        """Every stage it is done for."""
+        return (self.stage, *self.also)
 
 
 @dataclass(frozen=True, slots=True)

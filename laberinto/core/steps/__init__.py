@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from ..analysis.names import names
-from ..instructions import told
+from ..instructions import grouped, told
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..units import Lengths
 from .cautions import DEFER
-from .model import Context, Map, Step
+from .model import Context, Map, Step, rows_of
 from .writers import WRITERS
 
 
@@ -18,11 +20,14 @@ def steps(
     """Every step of the build in order, with lengths written as ``lengths`` shows them. ``taken`` are sentences on what
     of the store is held for the board; they stand where its wood is cut."""
     how, here, known = lengths or Lengths(), shop or Shop(), names(sim)
+    by_stage = {result.stage.id: told(sim, result, here, known) for result in sim.results}
+    # what becomes rows is flattened with nothing else: it stops exactly where it is told to
+    alike = {name: bool(rows_of(sim, name)) for name in by_stage}
     return [
-        step
-        for result in sim.results
-        for step in WRITERS[result.stage.kind](
-            Context(sim, result, how, here, known, told(sim, result, here, known), taken)
+        replace(step, also=go[1:])
+        for go, does in grouped(sim.plan, by_stage, alike)
+        for step in WRITERS[sim[go[0]].stage.kind](
+            Context(sim, sim[go[0]], how, here, known, does, taken, first=sim[go[0]] is sim.results[0])
         )
     ]
 

@@ -54,3 +54,8 @@ OILY_RAGS = (
 )
 WAX = "Melt wax in a water bath, away from any flame."
 NUT = "Pressed from a nut: some are allergic. Tell whoever will use the board."
+
+USUAL = frozenset({
+    SAW, JOINTER_PLANER, RIP, CROSSCUT, GLUE, DRUM, ROUTER_SLED, BELT, TRIM, ROUTER, DRILL, CHAMFER, DUST, WAX,
+})  # fmt: skip
+"""What holds whenever that machine runs or that work is done. All others are special to their step."""

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from ..analysis.glueups import rests
 from ..analysis.marks import these
 from ..geometry.rotations import Lie
-from ..instructions import GlueUp, Turn
+from ..instructions import GlueUp, Turn, in_order
+from ..plan.model import OFFCUT
 from ..stages import Across, Arrange, Rule
 from ..units import plural
 from . import cautions as say
@@ -96,6 +97,7 @@ def glue(c: Context) -> Iterator[Step]:
             f"At least {plural(told.clamps, 'clamp')}, one every {c.lengths.show(c.shop.clamp_spacing)}, alternately above and below, cauls wrapped in tape.",
             "Scrape squeeze-out when it is rubbery, after 1 to 2 hours.",
             *((f"Mark what comes out: {these(told.makes)}.",) if any(name.mark for name in told.makes) else ()),
+            *_meanwhile(c),
         ),
         (say.GLUE,), wait_hours=told.hours, map=Map.ROWS if rows else Map.PANEL, does=c.does,
     )  # fmt: skip
@@ -108,6 +110,32 @@ def glue(c: Context) -> Iterator[Step]:
             ),
             wait_hours=rest,
         )  # fmt: skip
+
+
+MOST_MEANWHILE = 3
+"""Of what can be done while glue stands so much is named."""
+
+
+def _meanwhile(c: Context) -> Iterator[str]:
+    """What needs nothing of this glue-up and comes later."""
+    plan, here = c.sim.plan, c.result.stage.id
+    needs: dict[str, set[str]] = {}
+    for stage in plan.stages:
+        before = {name.removesuffix(OFFCUT) for name in stage.sources}
+        needs[stage.id] = before.union(*(needs[name] for name in before))
+    order = in_order(plan)
+    free = [
+        plan.stage(name)
+        for name in order[order.index(here) + 1 :]
+        if here not in needs[name] and name not in needs[here] and plan.stage(name).shapes_wood
+    ]
+    words = [
+        f"{stage.verb[:1].lower()}{stage.verb[1:]} ({these(n for source in stage.sources for n in c.names[source])})"
+        for stage in free
+        if stage.sources
+    ]
+    if words:
+        yield f"While it stands, go on with what needs none of it: {'; '.join(words[:MOST_MEANWHILE])}."
 
 
 def _what(told: GlueUp) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from ..analysis.figures import CutLine, cut_list
-from ..analysis.marks import ends, runs
+from ..analysis.marks import ends, runs, these
 from ..instructions import MillStrips
 from ..rules.woods import wood_cautions
 from . import cautions as say
@@ -15,31 +15,27 @@ from .model import Context, Map, Step
 def mill(c: Context) -> Iterator[Step]:
     (told,) = c.does
     assert isinstance(told, MillStrips)
-    key, first = told.stage, told.strips[0]
-    dust = tuple(check.why for check in wood_cautions(c.sim, c.mm, c.shop) if check.stage == key)
-    lines = cut_list(c.sim, key, c.shop)
-    count = len(told.strips)
+    key = told.stage
+    dust = tuple(dict.fromkeys(ch.why for ch in wood_cautions(c.sim, c.mm, c.shop) if ch.stage in told.stages))
+    lines = tuple(line for stage in told.stages for line in cut_list(c.sim, stage, c.shop))
+    heights = sorted({strip.thickness for strip in told.strips}, reverse=True)
+    one = len(heights) == 1
     yield Step(
         f"{key}.rough", key, "Cut the wood rough",
         (
-            *(
-                f"{line.name}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness), "
-                f"for strip{'s' if line.count > 1 else ''} {runs(line.marks)}."
-                for line in lines
-            ),
             *(c.taken if c.first else ()),
             *_sapwood(c),
             "Oversize leaves room to joint and plane. Cut round knots, shakes and nail holes.",
         ),
-        (say.CROSSCUT, *dust), map=Map.CUT_LIST,
+        (say.CROSSCUT, *dust), map=Map.CUT_LIST, listed=tuple(_rough(c, line) for line in lines),
     )  # fmt: skip
     yield Step(
         f"{key}.plane", key, "Joint a face and an edge, plane to thickness",
         (
-            f"Joint one face and one edge of every piece and mark both: they are its reference. Then plane all "
-            f"{count} to {c.mm(first.thickness)} at one setting, the reference face down.",
+            "Joint one face and one edge of every piece and mark both: they are its reference.",
+            *_at_each_height(c, told, heights),
         ),
-        (say.JOINTER_PLANER,), c.mm(first.thickness), "Planer", first.thickness, "strip thickness",
+        (say.JOINTER_PLANER,), c.mm(heights[0]) if one else "", "Planer" if one else "", heights[0], "strip thickness",
     )  # fmt: skip
     widths = sorted({line.width for line in lines}, reverse=True)
     marks = [strip.name.mark for strip in told.strips]
@@ -47,14 +43,37 @@ def mill(c: Context) -> Iterator[Step]:
         f"{key}.rip", key, "Rip the strips and number their ends",
         (
             *_at_each_fence(c, lines, widths),
-            f"The reference edge runs along the fence. Square one end, then crosscut all to {c.mm(first.length)} "
-            "against a stop.",
+            "The reference edge runs along the fence.",
+            *_to_length(c, told),
             f"Write its mark on the near end of each strip, an arrow to its reference face beside it: {runs(marks)}, "
             "left to right as in the map of the glue-up.",
         ),
-        (say.SAW, say.RIP), c.mm(widths[0], count) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "",
+        (say.SAW, say.RIP), c.mm(widths[0], len(marks)) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "",
         widths[0], "strip width", does=c.does,
     )  # fmt: skip
+
+
+def _rough(c: Context, line: CutLine) -> str:
+    """What to cut roughly for strips of one size."""
+    of = f"strip{'s' if line.count > 1 else ''} {runs(line.marks)}"
+    return f"{line.name}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness), for {of}."
+
+
+def _at_each_height(c: Context, told: MillStrips, heights: list[float]) -> Iterator[str]:
+    """All that is planed at one height together, whichever panel it is for."""
+    for height in heights:
+        mine = [strip.name for strip in told.strips if strip.thickness == height]
+        which = f"all {len(mine)}" if len(heights) == 1 else f"{these(mine)} ({len(mine)})"
+        yield f"{'Then plane' if height == heights[0] else 'Plane'} {which} to {c.mm(height)} at one setting, the reference face down."
+
+
+def _to_length(c: Context, told: MillStrips) -> Iterator[str]:
+    """All that is cut to one length together."""
+    lengths = sorted({strip.length for strip in told.strips}, reverse=True)
+    for length in lengths:
+        mine = [strip.name for strip in told.strips if strip.length == length]
+        which = "all" if len(lengths) == 1 else these(mine)
+        yield f"{'Square one end of each, then crosscut' if length == lengths[0] else 'Crosscut'} {which} to {c.mm(length)} against a stop."
 
 
 def _at_each_fence(c: Context, lines: tuple[CutLine, ...], widths: list[float]) -> Iterator[str]:
@@ -69,5 +88,6 @@ def _at_each_fence(c: Context, lines: tuple[CutLine, ...], widths: list[float]) 
 def _sapwood(c: Context) -> tuple[str, ...]:
     """Which strips keep a corner of sapwood."""
     named = ends(c.sim)
-    pale = [named[strip.number] for strip in c.result.outcome.strips if strip.rings.sapwood is not None]
+    here = [strip for stage in c.does[0].stages for strip in c.sim[stage].outcome.strips]
+    pale = [named[strip.number] for strip in here if strip.rings.sapwood is not None]
     return (f"Strips that keep a corner of sapwood: {runs(pale)}; the others are clear heartwood.",) if pale else ()

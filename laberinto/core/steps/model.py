@@ -12,6 +12,7 @@ from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
 from ..stages import Arrange, Crosscut, JointEdge, Trim
 from ..units import Lengths
+from .cautions import USUAL
 
 
 class Map(StrEnum):
@@ -47,7 +48,31 @@ class Step:
     measure_label: str = ""
     wait_hours: float = 0.0
     map: Map = Map.NONE
+    listed: tuple[str, ...] = ()
+    """Lines that stand first, and that a cut list beside the steps says as well."""
     does: tuple[Instruction, ...] = ()
+    also: tuple[str, ...] = ()
+    """Further stages that are done in the same go."""
+
+    @property
+    def stages(self) -> tuple[str, ...]:
+        """Every stage it is done for."""
+        return (self.stage, *self.also)
+
+    @property
+    def sentences(self) -> tuple[str, ...]:
+        """All that is to be read where no cut list stands beside."""
+        return (*self.listed, *self.lines)
+
+    @property
+    def special(self) -> tuple[str, ...]:
+        """Cautions that are special to this step."""
+        return tuple(words for words in self.cautions if words not in USUAL)
+
+    @property
+    def usual(self) -> tuple[str, ...]:
+        """Cautions that hold whenever such work is done."""
+        return tuple(words for words in self.cautions if words in USUAL)
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,11 +87,8 @@ class Context:
     does: tuple[Instruction, ...]
     taken: tuple[str, ...] = ()
     """Sentences on what of the store is held for this board."""
-
-    @property
-    def first(self) -> bool:
-        """Whether the build begins here."""
-        return self.result is self.sim.results[0]
+    first: bool = False
+    """Whether the build begins here."""
 
     def mm(self, value: float, times: int = 1) -> str:
         """A length as this maker reads it, fine enough to be used so many times over."""
@@ -87,17 +109,21 @@ class Context:
     def becomes_rows(self) -> int:
         """How many slices of what this stage leaves stand up as rows, with nothing in between that changes how thick it
         is."""
-        at = self.result.stage.id
-        while (taker := next((s for s in self.sim.plan.stages if at in s.sources), None)) is not None:
-            if isinstance(taker, Crosscut):
-                laid = any(taker.id in s.sources and isinstance(s, Arrange) for s in self.sim.plan.stages)
-                return taker.count if laid else 0
-            if taker.shapes_wood and not isinstance(taker, Trim | JointEdge):
-                return 0
-            at = taker.id
-        return 0
+        return rows_of(self.sim, self.result.stage.id)
 
     @property
     def on_end(self) -> bool:
         """Whether fibres point up after this stage."""
         return self.result.pieces.cells.on_end
+
+
+def rows_of(sim: Simulation, at: str) -> int:
+    """How many slices of what a stage leaves stand up as rows, with nothing in between that changes how thick it is."""
+    while (taker := next((s for s in sim.plan.stages if at in s.sources), None)) is not None:
+        if isinstance(taker, Crosscut):
+            laid = any(taker.id in s.sources and isinstance(s, Arrange) for s in sim.plan.stages)
+            return taker.count if laid else 0
+        if taker.shapes_wood and not isinstance(taker, Trim | JointEdge):
+            return 0
+        at = taker.id
+    return 0

@@ -43,26 +43,26 @@ def crosscut(c: Context) -> Iterator[Step]:
     """Steps of squaring an end and cutting slices."""
     (told,) = c.does
     assert isinstance(told, Saw)
-    key, cuts, width = told.stage, len(told.pieces[0].widths), told.pieces[0].widths[0]
+    key, width = told.stage, told.pieces[0].widths[0]
+    cuts = max(len(piece.widths) for piece in told.pieces)
     set_to = tuple(blade(told))
     askew = (say.ANGLED,) if told.angled else ()
     if told.first:
         check = "It stands at the blade's angle." if told.angled else "Check it with a square before going on."
         yield Step(
-            f"{key}.square", key, "Cut the first end at the angle" if told.angled else "Square one end",
+            f"{key}.square", key, "Cut the first end at the angle" if told.angled else f"Square one end{' of each' if len(told.pieces) > 1 else ''}",
             (*set_to, f"{first_cut(c, told)} {check}"), (say.SAW, say.CROSSCUT, *askew),
         )  # fmt: skip
-    every = cuts * len(told.pieces)
-    each = (
-        f" of each of the {len(told.pieces)} pieces, {these(p.name for p in told.pieces)}"
-        if len(told.pieces) > 1
-        else ""
+    every = sum(len(piece.widths) for piece in told.pieces)
+    each = "; ".join(
+        f"{plural(len(widths), 'cut')}{' each' if len(group) > 1 else ''} of {these(piece.name for piece in group)}"
+        for widths, group in alike(told.pieces)
     )
     yield Step(
         f"{key}.cut", key, f"Cut {plural(every, 'slice')} to a stop",
         (
             *(set_to if not told.first else ()),
-            f"Stop block at {c.mm(width, cuts)}, on the side of the near end; {plural(cuts, 'cut')} of {c.mm(told.kerf, cuts)} kerf{each}.",
+            f"Stop block at {c.mm(width, cuts)}, on the side of the near end; {each}; the kerf is {c.mm(told.kerf, cuts)}.",
             *left_over(c, told),
             SLICING[c.shop.slicing_saw],
             TEAR_OUT[c.shop.tear_out],

@@ -109,6 +109,13 @@ def due(moment: datetime, now: datetime | None = None) -> str:
     return {0: "due today", 1: "due tomorrow"}.get(days, f"due in {days} days")
 
 
+def duration(minutes: float) -> str:
+    """How long work takes, to five minutes from ten on: ``8 min``, ``1 h 20 min``."""
+    whole = max(round(minutes / 5) * 5 if minutes >= 10 else round(minutes), 1)
+    hours, rest = divmod(whole, 60)
+    return " ".join(filter(None, (f"{hours} h" if hours else "", f"{rest} min" if rest else "")))
+
+
 def percent(share: float) -> str:
     """A share as a percentage with as many digits as it deserves."""
     return f"{share * 100:.0f} %" if share >= 0.1 else f"{share * 100:.1f} %"

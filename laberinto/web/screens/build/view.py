@@ -40,7 +40,9 @@ class Log:
         """The key of a stage's first step; of the next stage that has one where this is switched off or has none."""
         plan = self.sheet.sim.plan
         steps, at = self.sheet.steps, plan.index(stage)
-        return next((step.key for step in steps if plan.index(step.stage) >= at), steps[-1].key if steps else "")
+        mine = next((step.key for step in steps if stage in step.stages), None)
+        after = (step.key for step in steps if plan.index(step.stage) >= at)
+        return mine or next(after, steps[-1].key if steps else "")
 
     @property
     def done(self) -> int:

@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from flask import Blueprint, Response, render_template
+from flask import Blueprint, Response, render_template, request
 from markupsafe import Markup
 
+from laberinto.core.analysis.effort import Effort, effort
 from laberinto.core.analysis.figures import Figures, figures
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.rules import Check, Severity
 from laberinto.core.steps import DEFER, Step, steps
+from laberinto.core.timber.cost import Work, bill
 from laberinto.drawing import maps
+from laberinto.drawing.board import board as face_and_edge
+from laberinto.drawing.skin import Flat
 from laberinto.store import BoardView
 
 from ...app import present
@@ -23,6 +28,29 @@ from ..wood.view import taken
 from .pdf import to_pdf
 
 bp = Blueprint("steps", __name__, url_prefix="/boards/<int:board_id>", template_folder="templates")
+
+
+PAPERS = {"a4": "A4", "letter": "Letter"}
+"""Paper that is printed on, by its name in an address."""
+
+WIDE = 1.5
+"""A drawing this many times as wide as it is high takes the whole width."""
+
+_VIEW_BOX = re.compile(r'viewBox="\S+ \S+ (\S+) (\S+)"')
+
+
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """A step's drawing, and whether it wants the whole width."""
+
+    picture: Markup
+    wide: bool
+
+    @classmethod
+    def of(cls, picture: str) -> Drawn:
+        found = _VIEW_BOX.search(picture)
+        wide = found is not None and float(found[1]) > WIDE * float(found[2])
+        return cls(Markup(picture), wide)
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,43 +64,87 @@ class Sheet:
     figures: Figures
     checks: list[Check]
     knots: list[Knot]
+    effort: Effort
+    work: dict[str, Work]
     defer: str = DEFER
 
     def said(self, step: Step) -> list[Check]:
         """What the checks say of a step's stage; it stands at the first of its steps."""
-        first = next(one for one in self.steps if one.stage == step.stage)
-        if first is not step:
-            return []
-        return [c for c in self.checks if c.stage == step.stage and c.severity is not Severity.NOTE]
+        here = [name for name in step.stages if self._first(name) is step]
+        return [c for c in self.checks if c.stage in here and c.severity is not Severity.NOTE]
 
-    def map(self, step: Step) -> Markup:
+    def _first(self, stage: str) -> Step:
+        return next(one for one in self.steps if stage in one.stages)
+
+    def map(self, step: Step) -> Drawn | None:
         """The step's drawing, if it has one."""
         draw = maps.MAPS.get(step.map)
-        return Markup(draw(self.sim, step, present.lengths())) if draw else Markup()
+        return Drawn.of(draw(self.sim, step, present.lengths())) if draw else None
+
+    def new_map(self, step: Step) -> Drawn | None:
+        """The same in a list, where the drawing of the step before need not be drawn again."""
+        at = self.steps.index(step)
+        before = self.steps[at - 1] if at else None
+        again = before is not None and (before.stage, before.map) == (step.stage, step.map)
+        return None if again else self.map(step)
+
+    def usual(self, step: Step) -> tuple[list[str], list[int]]:
+        """Cautions that hold whenever such work is done: those not said before, and the steps where the others were."""
+        said: dict[str, int] = {}
+        for number, one in enumerate(self.steps, 1):
+            for words in one.usual:
+                said.setdefault(words, number)
+        at = self.steps.index(step) + 1
+        return (
+            [words for words in step.usual if said[words] == at],
+            sorted({said[words] for words in step.usual} - {at}),
+        )
+
+    def time(self, step: Step) -> str:
+        """How long a stage's work takes, at the first of its steps, and what that is reckoned from."""
+        here = [self.work[name] for name in step.stages if name in self.work and self._first(name) is step]
+        if not here:
+            return ""
+        return f"{present.duration(sum(work.minutes for work in here))}: {'; '.join(work.how for work in here)}"
 
 
 def sheet(board: BoardView) -> Sheet:
     """Gather the steps of a board."""
-    sim = simulate(board.plan)
-    todo = steps(sim, present.lengths(), present.shop(), taken(board.id))
+    sim, shop = simulate(board.plan), present.shop()
+    todo = steps(sim, present.lengths(), shop, taken(board.id))
     ticks = present.store().build(board.id).ticks()
     found = findings(board.id, sim)
     return Sheet(
-        board, sim, todo, ticks, figures(sim, present.shop()), found, thread(board, sim.results, todo, ticks, found)
-    )
+        board, sim, todo, ticks, figures(sim, shop), found, thread(board, sim.results, todo, ticks, found),
+        effort(sim), {work.stage: work for work in bill(sim, shop, lengths=present.lengths()).work},
+    )  # fmt: skip
 
 
 @bp.get("/steps")
 def page(board_id: int) -> str:
     """Cut list and steps, on one page."""
-    return render_template("steps/page.html", sheet=sheet(find(board_id)))
+    return render_template("steps/page.html", sheet=sheet(find(board_id)), papers=PAPERS, usual=usual_paper())
 
 
 @bp.get("/steps.pdf")
 def pdf(board_id: int) -> Response:
-    """The same on paper."""
+    """The same on paper: A4, or Letter where the maker reads inches or asks for it."""
     board = find(board_id)
-    html = render_template("steps/paper.html", sheet=sheet(board), today=datetime.now(UTC))
+    asked = request.args.get("paper", "")
+    paper = asked if asked in PAPERS else usual_paper()
+    html = render_template(
+        "steps/paper.html", sheet=sheet(board), today=datetime.now(UTC), size=PAPERS[paper], cover=_cover
+    )
     response = Response(to_pdf(html), mimetype="application/pdf")
     response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-steps.pdf"'
     return response
+
+
+def usual_paper() -> str:
+    """What a maker with this unit most likely has in the printer."""
+    return "letter" if present.lengths().system == "in" else "a4"
+
+
+def _cover(sim: Simulation) -> Markup:
+    """The finished board: its face and its front edge, with its sizes."""
+    return Markup(face_and_edge(sim.board.pieces[0], Flat(sim), present.lengths(), label="The finished board"))
