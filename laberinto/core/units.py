@@ -236,6 +236,10 @@ class Lengths:
         hides = abs(steps - round(steps)) / self.denominator * scale * times
         return self._inches(mm) if hides <= HIDDEN else f"{self._inches(mm)} ({decimals})"
 
+    def set_to(self, mm: float, times: int = 1) -> str:
+        """The same on its own and large: in inches the fraction alone."""
+        return self.exact(mm, times).partition(" (")[0]
+
     def exact_size(self, *mm: float, times: int = 1) -> str:
         """Several such settings as a size."""
         words = [self.exact(value, times) for value in mm]

@@ -33,11 +33,12 @@ class JointEdge(Stage):
         return cut_back(pieces, Cause.TRIMMING, self._all_jointed)
 
     def _all_jointed(self, piece: Cells) -> tuple[Cells, float, Floats]:
-        gone, off, box = 0.0, np.zeros((3, 2)), piece.bounds()
+        gone, off = 0.0, np.zeros((3, 2))
         for side in self.edges.each:
-            piece, dust, cut = self._jointed(piece, side)
             end = int(side.outwards > 0)
-            off[side.axis, end] = abs(cut - float(box[end][side.axis]))
+            stands_out = float(piece.bounds()[end][side.axis])
+            piece, dust, cut = self._jointed(piece, side)
+            off[side.axis, end] = abs(cut - stands_out)
             gone += dust
         return piece.at_origin(), gone, off
 

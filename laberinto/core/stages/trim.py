@@ -56,10 +56,7 @@ class Trim(Stage):
             each = self._off(high - low, wanted, name)
             if each > 0 or self.flush:
                 lines.append((axis, low + each, high - each))
-        left, gone = _within(piece, lines)
-        off, box = np.zeros((3, 2)), np.stack(piece.bounds())
-        for axis, *ends in lines:
-            off[axis] = np.abs(ends - box[:, axis])
+        left, gone, off = _within(piece, lines)
         return sealed_if_full(left.at_origin()), gone, off
 
     def _off(self, there: float, wanted: float | None, name: str) -> float:
@@ -84,16 +81,19 @@ class Trim(Stage):
         return (there - wanted) / 2
 
 
-def _within(piece: Cells, lines: list[tuple[int, float, float]]) -> tuple[Cells, float]:
-    """What lies between two lines square to each axis named, and the volume beyond, mm³. Most cells of a large board
-    lie well within all of them and are passed by."""
+def _within(piece: Cells, lines: list[tuple[int, float, float]]) -> tuple[Cells, float, Floats]:
+    """What lies between two lines square to each axis named, the volume beyond, mm³, and how far each line lies inside
+    what stands out there once those before it are cut, (axis, lower and upper end). Most cells of a large board lie
+    well within all of them and are passed by."""
     points = piece.world()
     reached = np.zeros(len(points), bool)
     for axis, low, high in lines:
         reached |= (points[:, axis] < low + ON_PLANE) | (points[:, axis] > high - ON_PLANE)
     outer = np.logical_or.reduceat(reached, piece.vptr[:-1])
-    cut, gone = piece.take(outer), 0.0
+    cut, gone, off = piece.take(outer), 0.0, np.zeros((3, 2))
     for axis, low, high in lines:
+        near, far = (float(bound[axis]) for bound in (cut if len(cut) else piece).bounds())
+        off[axis] = max(low - near, 0.0), max(far - high, 0.0)
         made = slabs(cut, np.eye(3)[axis], np.array([low, high]), np.array([1]))
         cut, gone = made.cells, gone + float(made.lost.sum())
-    return gathered([(piece, np.flatnonzero(~outer)), (cut, None)]), gone
+    return gathered([(piece, np.flatnonzero(~outer)), (cut, None)]), gone, off

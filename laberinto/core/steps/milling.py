@@ -35,7 +35,7 @@ def mill(c: Context) -> Iterator[Step]:
             "Joint one face and one edge of every piece and mark both: they are its reference.",
             *_at_each_height(c, told, heights),
         ),
-        (say.JOINTER_PLANER,), c.mm(heights[0]) if one else "", "Planer" if one else "", heights[0], "strip thickness",
+        (say.JOINTER_PLANER,), c.lengths.set_to(heights[0]) if one else "", "Planer" if one else "", heights[0], "strip thickness",
     )  # fmt: skip
     widths = sorted({line.width for line in lines}, reverse=True)
     marks = [strip.name.mark for strip in told.strips]
@@ -48,7 +48,7 @@ def mill(c: Context) -> Iterator[Step]:
             f"Write its mark on the near end of each strip, an arrow to its reference face beside it: {runs(marks)}, "
             "left to right as in the map of the glue-up.",
         ),
-        (say.SAW, say.RIP), c.mm(widths[0], len(marks)) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "",
+        (say.SAW, say.RIP), c.lengths.set_to(widths[0], len(marks)) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "",
         widths[0], "strip width", does=c.does,
     )  # fmt: skip
 

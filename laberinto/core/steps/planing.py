@@ -48,7 +48,7 @@ def flatten(c: Context) -> Iterator[Step]:
     if c.becomes_rows and not edges:
         lines.append("This thickness becomes the height of each row on the face. Stop exactly here.")
     to = {round(piece.to, 6) for piece in told.pieces}
-    at = c.mm(told.pieces[0].to, max(c.becomes_rows, len(told.pieces))) if len(to) == 1 else ""
+    at = c.lengths.set_to(told.pieces[0].to, max(c.becomes_rows, len(told.pieces))) if len(to) == 1 else ""
     yield Step(
         f"{stage.id}.flatten", stage.id,
         f"Plane both edges with the {stage.method.label}" if edges else f"Flatten both faces with the {stage.method.label}",
@@ -106,7 +106,7 @@ def joint_edge(c: Context) -> Iterator[Step]:
             *(line for told in sides for line in amounts(c, told, level=stage.level)),
             "Square to the face: try it with a square along its whole length.",
         ),
-        (say.JOINTER_PLANER,), c.mm(stage.off), "Cut", does=c.does,
+        (say.JOINTER_PLANER,), c.lengths.set_to(stage.off), "Cut", does=c.does,
     )  # fmt: skip
 
 
@@ -132,6 +132,6 @@ def trim(c: Context) -> Iterator[Step]:
                 *(("Ragged ends come off whole: nothing of a step may stay.",) if stage.flush and told else ()),
                 *(("Check square: both diagonals must measure the same.",) if axis else ()),
             ),
-            (say.SAW, say.TRIM) if axis == 0 else (say.TRIM,), c.mm(size), ("Fence", "Stop")[axis], size,
+            (say.SAW, say.TRIM) if axis == 0 else (say.TRIM,), c.lengths.set_to(size), ("Fence", "Stop")[axis], size,
             _MEASURE[axis], does=(told,) if told else (),
         )  # fmt: skip

@@ -55,7 +55,7 @@ def crosscut(c: Context) -> Iterator[Step]:
         )  # fmt: skip
     every = sum(len(piece.widths) for piece in told.pieces)
     each = "; ".join(
-        f"{plural(len(widths), 'cut')}{' each' if len(group) > 1 else ''} of {these(piece.name for piece in group)}"
+        f"{plural(len(widths), 'cut')}{' of each' if len(group) > 1 else ''} of {these(piece.name for piece in group)}"
         for widths, group in alike(told.pieces)
     )
     yield Step(
@@ -70,7 +70,7 @@ def crosscut(c: Context) -> Iterator[Step]:
             *kept(c, told.offcuts),
             *squared(told),
         ),
-        (say.SAW, say.CROSSCUT, *askew), c.mm(width, cuts), "Stop", width, "slice", map=Map.CUTS, does=c.does,
+        (say.SAW, say.CROSSCUT, *askew), c.lengths.set_to(width, cuts), "Stop", width, "slice", map=Map.CUTS, does=c.does,
     )  # fmt: skip
 
 
@@ -100,7 +100,7 @@ def rip(c: Context) -> Iterator[Step]:
             *squared(told),
         ),
         (say.RESAW,) if upright else (say.SAW, say.RIP, *((say.ANGLED,) if told.angled else ())),
-        c.mm(told.widths[0], every) if single else "", "Fence" if single else "",
+        c.lengths.set_to(told.widths[0], every) if single else "", "Fence" if single else "",
         told.widths[0] if single else None, "thickness" if upright else "width", map=Map.CUTS, does=c.does,
     )  # fmt: skip
 

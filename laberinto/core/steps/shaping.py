@@ -91,7 +91,7 @@ def inlay(c: Context) -> Iterator[Step]:
             f"{c.mm(told.depth)} deep, running {run}; middles from the {edge} edge: {places}.",
             "Each as wide as its strip: it must slide in by hand, without light beside it.",
         ),
-        (say.ROUTER,), c.mm(told.depth), "Depth", told.depth, "channel depth",
+        (say.ROUTER,), c.lengths.set_to(told.depth), "Depth", told.depth, "channel depth",
     )  # fmt: skip
     yield Step(
         f"{told.stage}.let-in", told.stage, "Let in the strips",
@@ -145,7 +145,7 @@ def groove(c: Context) -> Iterator[Step]:
             "Go down in three passes, the last one a hair. Stop and lift; never dwell, end grain burns.",
             f"It holds {c.lengths.amount(holds, 'ml')} to the brim.",
         ),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "groove depth", map=Map.FACE, does=c.does,
+        (say.ROUTER,), c.lengths.set_to(stage.depth), "Depth", stage.depth, "groove depth", map=Map.FACE, does=c.does,
     )  # fmt: skip
 
 
@@ -161,7 +161,7 @@ def well(c: Context) -> Iterator[Step]:
             else f"{c.lengths.exact_size(stage.width, stage.length)} (across × along) with corners of {c.mm(stage.radius)}, in the middle, at least {c.mm(stage.inset)} from the edges.",
             f"{c.mm(stage.depth)} deep: lower than the groove that drains into it. Clear the middle first, then the walls to a template.",
         ),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "well depth", map=Map.FACE, does=c.does,
+        (say.ROUTER,), c.lengths.set_to(stage.depth), "Depth", stage.depth, "well depth", map=Map.FACE, does=c.does,
     )  # fmt: skip
 
 
@@ -206,7 +206,7 @@ def hollow(c: Context) -> Iterator[Step]:
             "Router on a rocking sled or an arc jig, from the rim inwards; sand with a former of the same radius.",
             "Try the knife: its curve must be tighter than the hollow's.",
         ),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "depth", map=Map.FACE, does=c.does,
+        (say.ROUTER,), c.lengths.set_to(stage.depth), "Depth", stage.depth, "depth", map=Map.FACE, does=c.does,
     )  # fmt: skip
 
 
@@ -223,7 +223,7 @@ def cove(c: Context) -> Iterator[Step]:
             "Stops at both ends; enter against a pivot, and go over the whole length again at each depth.",
             *((f"Deeper than half the thickness of {c.mm(thickness)}: the lip above it is weak.",) if deep else ()),
         ),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "cove depth", does=c.does,
+        (say.ROUTER,), c.lengths.set_to(stage.depth), "Depth", stage.depth, "cove depth", does=c.does,
     )  # fmt: skip
 
 
@@ -249,7 +249,7 @@ def rabbet(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.cut", stage.id, f"Cut the rabbet in {stage.face.label}",
         (f"{capital(stage.sides.label)}: {c.mm(stage.width)} in from the edge, {c.mm(stage.depth)} deep.", "Try it on the sink before going to depth."),
-        (say.ROUTER,), c.mm(stage.depth), "Depth", stage.depth, "rabbet depth", does=c.does,
+        (say.ROUTER,), c.lengths.set_to(stage.depth), "Depth", stage.depth, "rabbet depth", does=c.does,
     )  # fmt: skip
 
 
@@ -263,7 +263,7 @@ def feet(c: Context) -> Iterator[Step]:
             f"Four pilot holes of {c.mm(stage.pilot)}, {c.mm(stage.depth)} deep, {c.mm(stage.inset)} in from both edges; tape on the drill as a stop.",
             "Screw the feet on after oiling, with stainless screws and by hand; a driver splits the foot.",
         ),
-        (say.DRILL,), c.mm(stage.depth), "Drill stop", does=c.does,
+        (say.DRILL,), c.lengths.set_to(stage.depth), "Drill stop", does=c.does,
     )  # fmt: skip
 
 
@@ -280,5 +280,5 @@ def ease(c: Context) -> Iterator[Step]:
             if stage.form is Edge.CHAMFER
             else f"Round over with a radius of {c.mm(stage.size)} on the {where}.",
         ),
-        (say.CHAMFER,), c.mm(stage.size), stage.form.value.capitalize(), does=c.does,
+        (say.CHAMFER,), c.lengths.set_to(stage.size), stage.form.value.capitalize(), does=c.does,
     )  # fmt: skip

@@ -202,6 +202,7 @@ class Blank(Undefined):
 def init(app: Flask) -> None:
     reading: dict[str, Callable[..., Any]] = {
         "mm": lambda value: lengths().show(value), "bare": lambda value: lengths().show(value, unit=False),
+        "exact": lambda value, times=1: lengths().exact(value, times),
         "about": lambda value: lengths().about(value), "size": lambda values: lengths().show_size(*values),
         "when": when, "due": due, "percent": percent, "volume": volume, "weight": weight, "density": density,
         "area": area, "amount": amount, "money": money, "per_volume": per_volume,

@@ -31,7 +31,7 @@ class Sheet:
     """What is written of one stage: sentences, and the words on its maps."""
 
     def __init__(self, sim: Simulation, told: list[Step], lengths: Lengths) -> None:
-        self.sentences = " ".join(word for step in told for word in (step.heading, step.setting, *step.lines))
+        self.sentences = " ".join(word for step in told for word in (step.heading, step.setting, *step.sentences))
         drawn = "".join(MAPS[step.map](sim, step, lengths) for step in told if step.map in MAPS)
         self.labels = re.findall(r"<text[^>]*>([^<]*)</text>", drawn)
         text = " ".join([self.sentences, *self.labels])

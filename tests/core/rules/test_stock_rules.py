@@ -59,7 +59,7 @@ def test_a_remainder_is_measured_on_its_shorter_edge() -> None:
     assert left == pytest.approx(700 - 200 * 0.5773503 - 8 * 43 / 0.8660254, abs=1e-3)
     told = next(step for step in steps(sim) if step.key == "c.cut")
     assert f"Remainder: {MM.show(left)}, along the shorter edge." in told.lines
-    assert any("Set the blade turned 30°" in line for line in told.lines)
+    assert any("Set the cut 30° from square" in line for line in told.lines)
     assert any("runs on a carriage" in caution for caution in told.cautions)
     assert said(stage, "short_remainder") == []
     (finding,) = said(

@@ -382,8 +382,8 @@ def test_a_slanted_rip_carries_its_caution_and_a_straight_one_does_not() -> None
         (step,) = [step for step in steps(sim) if step.stage == "r"]
         return " ".join((*step.lines, *step.cautions))
 
-    assert "taper jig" in cautions(skew=4) and "turned 4° from square" in cautions(skew=4)
-    assert "tilted 30° from upright" in cautions(bevel=30)
+    assert "taper jig" in cautions(skew=4) and "the cut 4° from square, its far end to the left" in cautions(skew=4)
+    assert "the blade 30° from upright" in cautions(bevel=30)
     assert "taper jig" not in cautions()
 
 

@@ -17,7 +17,7 @@ MM = Lengths("mm")
 
 
 def said(sim: Simulation, stage: str) -> str:
-    return " ".join(line for step in steps(sim) if step.stage == stage for line in step.lines)
+    return " ".join(line for step in steps(sim) if stage in step.stages for line in step.sentences)
 
 
 @pytest.mark.parametrize("key", FAMILIES)

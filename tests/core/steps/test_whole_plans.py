@@ -10,6 +10,7 @@ import pytest
 from laberinto.core.analysis.figures import figures
 from laberinto.core.edits.parameters import settle
 from laberinto.core.patterns import FAMILIES
+from laberinto.core.plan.model import OFFCUT
 from laberinto.core.plan.simulate import Simulation, attempt, simulate
 from laberinto.core.rules import check
 from laberinto.core.shop import Shop
@@ -36,7 +37,14 @@ def words_of(sim: Simulation, lengths: Lengths) -> list[str]:
     return [
         text
         for step in steps(sim, lengths)
-        for text in (step.heading, step.setting, step.setting_label, step.measure_label, *step.lines, *step.cautions)
+        for text in (
+            step.heading,
+            step.setting,
+            step.setting_label,
+            step.measure_label,
+            *step.sentences,
+            *step.cautions,
+        )
     ]
 
 
@@ -46,9 +54,14 @@ def test_steps_follow_the_plan_and_each_has_a_key_of_its_own(family: str) -> Non
     todo = steps(sim, MM)
     keys = [step.key for step in todo]
     assert len(keys) == len(set(keys))
-    order = [sim.plan.index(step.stage) for step in todo]
-    assert order == sorted(order), "a step stands before one that its wood comes from"
-    assert {step.stage for step in todo} == {stage.id for stage in sim.plan.stages}
+    done: set[str] = set()
+    for at, step in enumerate(todo):
+        for stage in map(sim.plan.stage, step.stages):
+            assert done >= {name.removesuffix(OFFCUT) for name in stage.sources}, f"{step.key} before its wood is there"
+        if at + 1 == len(todo) or todo[at + 1].stage != step.stage:
+            assert not done & set(step.stages), "a stage is left and taken up again"
+            done.update(step.stages)
+    assert done == {stage.id for stage in sim.plan.stages}
 
 
 @pytest.mark.parametrize("family", NAMES)
