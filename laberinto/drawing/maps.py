@@ -28,7 +28,7 @@ def turned(sim: Simulation, step: Step, lengths: Lengths) -> str:
 
 def cuts(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """The cuts before they are made."""
-    return "".join(sawing.all_cuts(sim, sim[name], Flat(sim), lengths, LARGE) for name in step.stages)
+    return sawing.all_cuts(sim, [sim[name] for name in step.stages], Flat(sim), lengths, LARGE)
 
 
 def section(sim: Simulation, step: Step, lengths: Lengths) -> str:

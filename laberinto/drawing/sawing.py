@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from textwrap import wrap
 
 import numpy as np
 
+from laberinto.core.analysis.marks import these
+from laberinto.core.analysis.names import Name
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.instructions import Saw, SawSection, instructions_of
 from laberinto.core.plan.simulate import Simulation, StageResult
@@ -29,16 +32,25 @@ MOST_DRAWN = 4
 """Of pieces that are all cut differently so many are drawn; the sentences tell the rest."""
 
 
-def all_cuts(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths, letters: float = 1.0) -> str:
-    """Every piece that is cut otherwise than those before it, as it meets the saw."""
-    (told,) = instructions_of(sim, result)
-    assert isinstance(told, Saw)
-    sizes = sim.taken(result.stage.sources[0]).cells.piece_sizes()
-    alike: dict[tuple[float, ...], int] = {}
-    for number, (piece, size) in enumerate(zip(told.pieces, sizes.round(3).tolist(), strict=True)):
-        alike.setdefault((*size, *(round(width, 3) for width in piece.widths)), number)
-    first = list(alike.values())[:MOST_DRAWN]
-    return "".join(cuts(sim, result, skin, lengths, number, len(alike) == 1, letters) for number in first)
+def all_cuts(
+    sim: Simulation, results: Sequence[StageResult], skin: Skin, lengths: Lengths, letters: float = 1.0
+) -> str:
+    """Every piece that is cut otherwise than those before it, as it meets the saw, and which are cut like it."""
+    alike: dict[tuple[float, ...], list[tuple[StageResult, int, Name]]] = {}
+    for result in results:
+        (told,) = instructions_of(sim, result)
+        assert isinstance(told, Saw)
+        sizes = sim.taken(result.stage.sources[0]).cells.piece_sizes().round(3).tolist()
+        for number, (piece, size) in enumerate(zip(told.pieces, sizes, strict=True)):
+            key = (*size, *(round(width, 3) for width in piece.widths))
+            alike.setdefault(key, []).append((result, number, piece.name))
+    several = sum(len(group) for group in alike.values()) > 1
+    out = ""
+    for group in list(alike.values())[:MOST_DRAWN]:
+        result, number, _ = group[0]
+        who = these(name for _, _, name in group) if several else ""
+        out += cuts(sim, result, skin, lengths, number, who, letters)
+    return out
 
 
 def cuts(
@@ -47,12 +59,12 @@ def cuts(
     skin: Skin,
     lengths: Lengths,
     which: int = 0,
-    alike: bool = True,
+    who: str = "",
     letters: float = 1.0,
 ) -> str:
     """A piece as it meets the saw: from above, or from its end where the blade is tilted or the cut runs through the
-    thickness. ``alike`` says that all others are cut so too, ``letters`` how large they are
-    beside the usual."""
+    thickness. ``who`` names the pieces that are cut so, ``letters`` is how large they are beside
+    the usual."""
     stage = result.stage
     assert isinstance(stage, Sawing | Crosscut)
     (told,) = instructions_of(sim, result)
@@ -92,8 +104,8 @@ def cuts(
     skew, bevel = (stage.skew, stage.bevel) if isinstance(stage, Crosscut) else stage.angles()
     words += [f"skewed {degrees(skew)}"] if skew else []
     words += [f"blade tilted {degrees(bevel)}"] if bevel else []
-    if len(told.pieces) > 1:
-        words.insert(0, f"each of {len(told.pieces)} pieces alike" if alike else str(told.pieces[which].name))
+    if who or len(told.pieces) > 1:
+        words.insert(0, who or f"each of {len(told.pieces)} pieces alike")
     view = {Side.TOP: "from above", Side.FRONT: "from the near end", Side.RIGHT: "from the right"}[side]
     return page.document("".join(parts), ", ".join(words), f"{stage.title}, seen {view}")
 

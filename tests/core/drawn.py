@@ -131,3 +131,8 @@ def acted(data: dict[str, Any]) -> Simulation | None:
         return simulate(read_plan(data), remember=False)
     except LaberintoError:
         return None
+
+
+def built_from(seed: int) -> Simulation | None:
+    """What ``drawn_on`` gives, acted out; None where it cannot be built."""
+    return acted(drawn_on(seed))

@@ -49,21 +49,23 @@ from .model import (
 from .together import grouped, in_order
 from .told import Told
 
-LISTS = ("lengths", "points", "runs")
-
 
 def work(t: Told) -> Iterator[Instruction]:
     """Of any stage that is told by its settings alone."""
     stage = t.result.stage
     if not stage.shapes_wood:
         return
-    kinds = {spec.name: spec.kind for spec in specs(type(stage))}
-    moving = {name: kind for name, kind in kinds.items() if name not in stage.idle}
+    other = {spec.name for spec in specs(type(stage)) if spec.kind in ("number", "count")}
+    settings = {name: getattr(stage, name) for name in type(stage).model_fields if name not in BESIDE | stage.idle}
     yield Work(
-        stage=stage.id, machine=stage.machine, kind=stage.kind, pieces=t.takes,
-        settings={name: getattr(stage, name) for name in type(stage).model_fields if name not in BESIDE | stage.idle},
-        measures=tuple(getattr(stage, name) for name, kind in moving.items() if kind == "length" or kind in LISTS),
+        stage=stage.id, machine=stage.machine, kind=stage.kind, pieces=t.takes, settings=settings,
+        measures=tuple(value for name, value in settings.items() if name not in other and _is_length(value)),
     )  # fmt: skip
+
+
+def _is_length(value: object) -> bool:
+    """Whether a setting that is no plain number is a length, or a list of lengths or points."""
+    return isinstance(value, float) or (isinstance(value, tuple) and all(map(_is_length, value)))
 
 
 BESIDE = {"id", "kind", "source", "skip"}

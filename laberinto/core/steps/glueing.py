@@ -41,11 +41,20 @@ def arrange(c: Context) -> Iterator[Step]:
         for lie in Lie:
             mine = [piece.name for piece in told.pieces if by_turn.get(piece.turn) is lie]
             if mine:
-                lines.append(f"{capital(lie.words)}: {these(mine)}.")
+                lines.append(f"{capital(lie.words)}, {marked(lie)}: {these(mine)}.")
+    else:
+        lines.append(f"So on all of them the {marked(Lie.AS_CUT)}.")
     lines.append("Strike a chalk line across all of them: a row out of place or turned shows at once.")
     yield Step(
         f"{stage.id}.rows", stage.id, "Stand up and arrange the slices", tuple(lines), map=Map.TURNED, does=c.does
     )
+
+
+def marked(lie: Lie) -> str:
+    """Where the mark of a slice is seen when it stands so, and where its arrow points: it was written on the upper side
+    of the lying slice, the arrow towards the near end."""
+    face, arrow = lie.turn.matrix @ [0, 0, 1], lie.turn.matrix @ [0, -1, 0]
+    return f"mark {'towards' if face[1] < 0 else 'away from'} you and arrow {'up' if arrow[2] > 0 else 'down'}"
 
 
 def turn(c: Context) -> Iterator[Step]:
@@ -75,12 +84,13 @@ def glue(c: Context) -> Iterator[Step]:
         f"{key}.dry", key, f"Dry fit the {what}",
         (
             f"Lay all {pieces} {what}, {laying.FROM[told.across]} on, and clamp them without glue.",
-            *laying.order(told), *laying.strips_turned(c, names), *laying.turned(c, told.pieces),
+            *laying.order(told), *_which_way(told), *laying.strips_turned(c, names), *laying.turned(c, told.pieces),
             *laying.shifted(c, told), *laying.dry(told),
             "Draw a triangle across them all, and check against the map: order, turns, and that no joint shows light. "
             "Set clamps and cauls ready."
             if not rows
-            else "Sight along every line that must meet. A row slid by the clamps is seen for ever.",
+            else "Sight along every line that must meet. A row slid by the clamps is seen for ever, and squeeze-out hides "
+            "it: look again before the glue beads.",
         ),
         map=Map.ROWS if rows else Map.PANEL,
     )  # fmt: skip
@@ -110,6 +120,15 @@ def glue(c: Context) -> Iterator[Step]:
             ),
             wait_hours=rest,
         )  # fmt: skip
+
+
+def _which_way(told: GlueUp) -> Iterator[str]:
+    """Which end and which face: what is turned is said after it."""
+    nouns = {piece.name.noun for piece in told.pieces}
+    if nouns == {"strip"} and not any(piece.name.cuts for piece in told.pieces):
+        yield "Marked ends towards you and reference faces down; what is turned is turned from there."
+    elif nouns <= {"strip", "bar"}:
+        yield "Marked ends towards you, as they came off the saw; what is turned is turned from there."
 
 
 MOST_MEANWHILE = 3

@@ -7,27 +7,19 @@ import os
 
 import pytest
 
-from laberinto.core.errors import LaberintoError
-from laberinto.core.plan.model import Plan, read_plan
-from laberinto.core.plan.simulate import Simulation, simulate
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
 from laberinto.demo.boards import BOARDS
-from tests.core.drawn import drawn_on
+from tests.core.drawn import built_from
 from tests.core.instructions.follower import ends_alike
 
 SEEDS = range(300) if os.environ.get("LABERINTO_EXAMPLES") != "fuzz" else range(3000)
 BATCH = 10
 
 
-def plan_of(seed: int) -> Simulation | None:
-    try:
-        return simulate(read_plan(drawn_on(seed)), remember=False)
-    except LaberintoError:
-        return None
-
-
 @pytest.mark.parametrize("first", SEEDS[::BATCH])
 def test_random_plans_are_followed_to_the_same_board(first: int) -> None:
-    built = [sim for seed in range(first, first + BATCH) if (sim := plan_of(seed))]
+    built = [sim for seed in range(first, first + BATCH) if (sim := built_from(seed))]
     assert len(built) > BATCH // 5, "too few of these can be built to say anything"
     for sim in built:
         ends_alike(sim)

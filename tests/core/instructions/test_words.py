@@ -5,18 +5,24 @@ from __future__ import annotations
 
 import re
 from dataclasses import fields, is_dataclass, replace
+from html import unescape
 from typing import Any
 
 import pytest
 
 from laberinto.core.analysis.names import Name, names
-from laberinto.core.instructions import Instruction, Work, measures
+from laberinto.core.geometry.rotations import Lie
+from laberinto.core.instructions import GlueUp, Instruction, Saw, SawSection, Turn, Work, measures
 from laberinto.core.patterns import FAMILIES
+from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.steps import Step, steps
+from laberinto.core.steps.glueing import marked
+from laberinto.core.steps.laying import PLAIN
 from laberinto.core.units import Lengths, parse_length
 from laberinto.demo.boards import BOARDS
 from laberinto.drawing.maps import MAPS
+from tests.core.drawn import built_from
 from tests.core.instructions.follower import Follower, same_wood
 
 NEAR = 0.3
@@ -33,7 +39,7 @@ class Sheet:
     def __init__(self, sim: Simulation, told: list[Step], lengths: Lengths) -> None:
         self.sentences = " ".join(word for step in told for word in (step.heading, step.setting, *step.sentences))
         drawn = "".join(MAPS[step.map](sim, step, lengths) for step in told if step.map in MAPS)
-        self.labels = re.findall(r"<text[^>]*>([^<]*)</text>", drawn)
+        self.labels = [unescape(words) for words in re.findall(r"<text[^>]*>([^<]*)</text>", drawn)]
         text = " ".join([self.sentences, *self.labels])
         if lengths.system == "mm":
             found = [n for run in METRIC.findall(text) for n in re.findall(NUMBER, run)]
@@ -76,31 +82,62 @@ class Sheet:
         known = {number for _, number in measures(told)}
         return self.read("mm" if value in known else "°", value, told.kind)
 
+    def says(self, told: Instruction) -> None:
+        """What is no measure: turns, dry joints, what is left over, which ends and sides."""
+        text = self.sentences.lower()
+        if isinstance(told, GlueUp | Turn):
+            lies = {lie.turn.name: f"{lie.words}, {marked(lie)}" for lie in Lie}
+            for turn in {piece.turn for piece in told.pieces} - {PLAIN}:
+                assert turn in text or lies.get(turn, "-") in text or marked(Lie.AS_CUT) in text, turn
+        if isinstance(told, GlueUp):
+            names = [piece.name.mark for piece in told.pieces]
+            assert all(f"{names[at - 1]}|{names[at]}".lower() in text for at in told.dry)
+            assert all(name.mark.lower() in text for name in told.spare[:1])
+            assert not told.dry or f"{len(told.makes)} pieces" in text
+        if isinstance(told, Saw):
+            assert ("left edge", "near end", "underside")[told.axis] in text
+            assert not told.skew or any(
+                words in text for words in ("far end to the", "right end nearer", "right end farther")
+            )
+            assert not told.bevel or "its top towards" in text
+        if isinstance(told, SawSection):
+            assert not told.rest_on or f"on the side from corner {told.rest_on}" in text
+
 
 def sheets(sim: Simulation, lengths: Lengths) -> dict[str, Sheet]:
+    """By stage; what is done for several stands at the first."""
     todo = steps(sim, lengths)
-    return {r.stage.id: Sheet(sim, [s for s in todo if s.stage == r.stage.id], lengths) for r in sim.results}
+    return {stage: Sheet(sim, [s for s in todo if s.stage == stage], lengths) for stage in {s.stage for s in todo}}
 
 
-def told_by(sim: Simulation, lengths: Lengths) -> list[Instruction]:
-    return [one for step in steps(sim, lengths) for one in step.does]
-
-
-def ends_near(sim: Simulation, lengths: Lengths) -> None:
+def reread(sim: Simulation, lengths: Lengths) -> list[Instruction]:
+    """All instructions, each measure as it is written."""
     written = sheets(sim, lengths)
-    read = [written[one.stage].reread(one, one.stage) for one in told_by(sim, lengths)]
-    bench, known = Follower().follow(read).bench, names(sim)[sim.board.stage.id]
-    for number, name in enumerate(known):
-        same_wood(bench[str(name)], sim.board.pieces[number], NEAR)
+    told = [one for step in steps(sim, lengths) for one in step.does]
+    for one in told:
+        written[one.stage].says(one)
+    return [written[one.stage].reread(one, one.stage) for one in told]
 
 
-PLANS = [(key, lambda key=key: FAMILIES[key]().plan(key)) for key in FAMILIES]
-PLANS += [
-    (board.plan.name, lambda board=board: [board.plan, *(turn.plan for turn in board.turns)][-1]) for board in BOARDS
-]
+def plans() -> dict[str, Plan]:
+    made = {key: FAMILIES[key]().plan(key) for key in FAMILIES}
+    return made | {board.plan.name: [board.plan, *(turn.plan for turn in board.turns)][-1] for board in BOARDS}
+
+
+PLANS = plans()
 
 
 @pytest.mark.parametrize("system", ["mm", "in"])
-@pytest.mark.parametrize("plan", [plan for _, plan in PLANS], ids=[name for name, _ in PLANS])
-def test_whoever_reads_the_sheet_ends_near_the_board(plan: Any, system: Any) -> None:
-    ends_near(simulate(plan()), Lengths(system))
+@pytest.mark.parametrize("name", PLANS)
+def test_whoever_reads_the_sheet_ends_near_the_board(name: str, system: Any) -> None:
+    sim = simulate(PLANS[name])
+    bench, known = Follower().follow(reread(sim, Lengths(system))).bench, names(sim)[sim.board.stage.id]
+    for number, piece in enumerate(known):
+        same_wood(bench[str(piece)], sim.board.pieces[number], NEAR)
+
+
+@pytest.mark.parametrize("system", ["mm", "in"])
+@pytest.mark.parametrize("first", range(0, 60, 10))
+def test_every_measure_of_a_random_plan_is_written(first: int, system: Any) -> None:
+    built = [sim for seed in range(first, first + 10) if (sim := built_from(seed))]
+    assert all(reread(sim, Lengths(system)) for sim in built) and built

@@ -135,4 +135,4 @@ def test_drying_oil_warns_of_rags_and_mineral_oil_does_not() -> None:
 def test_hand_set_rows_are_listed_slice_by_slice() -> None:
     todo = steps(simulate(changed("rows", turned={3: "end-for-end"})))
     lines = next(step for step in todo if step.key == "rows.rows").lines
-    assert "Stand up, then turn end for end: slice 3." in lines
+    assert "Stand up, then turn end for end, mark away from you and arrow down: slice 3." in lines

@@ -5,12 +5,14 @@ from __future__ import annotations
 import pytest
 
 from laberinto.core.analysis.names import at_places
+from laberinto.core.geometry.rotations import Lie
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.patterns.weave import Way
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation, attempt, simulate
 from laberinto.core.stages import Glue, Profile
 from laberinto.core.steps import steps
+from laberinto.core.steps.glueing import marked
 from laberinto.core.units import Lengths
 
 MM = Lengths("mm")
@@ -102,3 +104,12 @@ def test_dry_joints_are_named_by_what_stands_on_the_map() -> None:
     sim = Simulation.of(read_plan(data), results)
     assert "No glue between 1|4: put paper or tape there, so that 2 pieces of 2 come" in said(sim, "panel")
     assert "No glue between 1/1|1/2: " in said(sim, "board")
+
+
+def test_a_standing_slice_shows_its_mark_where_the_sheet_says() -> None:
+    """Standing up brings the upper side to the front and the near end down. Turned end for end it looks away; on its other
+    end the arrow points up and the mark away; flipped about its height the arrow points up and the mark to the front."""
+    assert [marked(lie) for lie in (Lie.AS_CUT, Lie.END_FOR_END, Lie.OTHER_END_UP, Lie.FLIP)] == [
+        "mark towards you and arrow down", "mark away from you and arrow down",
+        "mark away from you and arrow up", "mark towards you and arrow up",
+    ]  # fmt: skip

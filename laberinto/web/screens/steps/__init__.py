@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -41,16 +42,17 @@ _VIEW_BOX = re.compile(r'viewBox="\S+ \S+ (\S+) (\S+)"')
 
 @dataclass(frozen=True, slots=True)
 class Drawn:
-    """A step's drawing, and whether it wants the whole width."""
+    """A step's drawing, or several, and whether they want the whole width."""
 
     picture: Markup
     wide: bool
+    count: int
 
     @classmethod
     def of(cls, picture: str) -> Drawn:
-        found = _VIEW_BOX.search(picture)
-        wide = found is not None and float(found[1]) > WIDE * float(found[2])
-        return cls(Markup(picture), wide)
+        boxes = [(float(wide), float(high)) for wide, high in _VIEW_BOX.findall(picture)]
+        wide = len(boxes) > 1 or any(w > WIDE * h for w, h in boxes)
+        return cls(Markup(picture), wide, len(boxes))
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +107,8 @@ class Sheet:
         here = [self.work[name] for name in step.stages if name in self.work and self._first(name) is step]
         if not here:
             return ""
-        return f"{present.duration(sum(work.minutes for work in here))}: {'; '.join(work.how for work in here)}"
+        how = [f"{times} × ({words})" if times > 1 else words for words, times in Counter(w.how for w in here).items()]
+        return f"{present.duration(sum(work.minutes for work in here))}: {'; '.join(how)}"
 
 
 def sheet(board: BoardView) -> Sheet:
