@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from laberinto.core.analysis.figures import rows
-from laberinto.core.analysis.names import slice_marks
+from laberinto.core.analysis.marks import ends
+from laberinto.core.analysis.names import names, slice_marks
 from laberinto.core.edits import rows as rows_edits
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.geometry.rotations import Lie
@@ -18,6 +19,9 @@ from .board import board, mark_turned
 from .faces import apart, wood
 from .skin import Skin
 from .svg import document, lines, num, tag, text
+
+GLYPH = 0.62
+"""Width of a sign of the drawing's letters for a size of 1."""
 
 GAP = 7.0
 """Space between loose pieces in a drawing, mm."""
@@ -50,9 +54,11 @@ def strips(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -
     size = 0.0235 * (width + oblique.BACK_X * depth)
     inner, at = "", 0.0
     held = isinstance(result.stage, Mill)
+    marks = [name.mark for name in names(sim)[result.stage.id]]
+    letters = min(size, 0.95 * (min(widths) + GAP) / (GLYPH * max(map(len, marks))))
     for number, wide in enumerate(widths):
         block = oblique.block(result.pieces[number].moved([at, 0.0, 0.0]), skin)
-        block += _numbered(at + wide / 2, str(number + 1), lengths.show(wide, unit=False), size)
+        block += _numbered(at + wide / 2, marks[number], lengths.show(wide, unit=False), size, letters)
         if held:
             block = _held(block, number, at, wide, depth, height)
         inner += block
@@ -82,9 +88,9 @@ def _back(at: float, wide: float, depth: float, height: float) -> tuple[tuple[fl
     )  # fmt: skip
 
 
-def _numbered(x: float, number: str, width: str, size: float) -> str:
-    """A piece's number under its end, and its width under that."""
-    return text(x, size * 1.5, number, size, class_="piece-number", fill=dims.INK) + text(
+def _numbered(x: float, mark: str, width: str, size: float, letters: float = 0.0) -> str:
+    """What a piece is called under its end, in ``letters`` of their own size, and its width under that."""
+    return text(x, size * 1.5, mark, letters or size, class_="piece-number", fill=dims.INK) + text(
         x, size * 2.9, width, size * 0.82, class_="dim-text", fill=dims.INK
     )
 
@@ -101,11 +107,11 @@ def panel(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) ->
     front = face_of(piece, Side.FRONT)
     labels = ""
     spans = [front.points[front.ptr[i] : front.ptr[i + 1]] for i in range(len(front))]
+    known = ends(sim)
     if len(spans) <= MOST_LABELS and all(float(p[:, 1].max() - p[:, 1].min()) > height - 1e-3 for p in spans):
         for i, points in enumerate(spans):
             x0, x1 = float(points[:, 0].min()), float(points[:, 0].max())
-            number = str(int(front.strip[i]) + 1)
-            labels += _numbered((x0 + x1) / 2, number, lengths.show(x1 - x0, unit=False), size)
+            labels += _numbered((x0 + x1) / 2, known[int(front.strip[i])], lengths.show(x1 - x0, unit=False), size)
     labels += dims.across(0, width, size * 4.6, lengths.show(width), size, reach=size * 3.2, strong=True)
     inner = oblique.block(piece, skin) + labels + _run(width, depth, height, size, lengths)
     return _oblique_page(inner, skin, width, depth, height, size, 5.6, f"{result.stage.title}: the panel")

@@ -12,6 +12,10 @@ from .names import Name, names
 
 def ends(sim: Simulation) -> dict[int, str]:
     """What stands on the end of each strip, by its number."""
+    return sim.memo.once(_ends, sim)
+
+
+def _ends(sim: Simulation) -> dict[int, str]:
     known = names(sim)
     return {
         strip.number: name.mark
@@ -23,6 +27,10 @@ def ends(sim: Simulation) -> dict[int, str]:
 
 def turned(sim: Simulation) -> dict[int, str]:
     """How strips are turned in their panel, in words, by their number; those that lie as sawn are left out."""
+    return sim.memo.once(_turned, sim)
+
+
+def _turned(sim: Simulation) -> dict[int, str]:
     return {
         strip.number: spec.turned.words
         for result in sim.results

@@ -70,7 +70,11 @@ def letter(at: int) -> str:
 
 
 def names(sim: Simulation) -> Names:
-    """What the pieces and offcuts of each stage are called, in their order. Of what is cut short or left over, too."""
+    """What the pieces of each stage are called, in their order, and its offcuts too."""
+    return sim.memo.once(_names, sim)
+
+
+def _names(sim: Simulation) -> Names:
     naming = _Naming(sim, {})
     for result in sim.results:
         taken = [name for source in result.stage.sources for name in naming.names[source]]

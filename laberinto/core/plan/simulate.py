@@ -9,7 +9,7 @@ from __future__ import annotations
 import hashlib
 import logging
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from threading import Lock
 
 import numpy as np
@@ -18,6 +18,7 @@ from cachetools import LRUCache
 from ..errors import FaultError, StageError, TooManyCellsError
 from ..geometry.joints import Joint
 from ..solid import Cells, empty
+from ..solid.memo import Memo
 from ..stages import Bench, Cause, Mill, Outcome, Pieces, Skipped, Stage
 from ..woods import LIBRARY, Wood
 from ..woods.strips import Strip
@@ -63,6 +64,8 @@ class Simulation:
     woods: Mapping[str, Wood]
     strips: tuple[Strip, ...]
     results: tuple[StageResult, ...]
+    memo: Memo = field(default_factory=Memo, init=False, repr=False, compare=False)
+    """What was worked out once from this build."""
 
     @classmethod
     def of(cls, plan: Plan, results: tuple[StageResult, ...], woods: Mapping[str, Wood] = LIBRARY) -> Simulation:
