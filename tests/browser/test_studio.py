@@ -46,6 +46,48 @@ def drag(page: Page, selector: str, dx: float, dy: float) -> None:
     page.mouse.up()
 
 
+def test_what_lies_in_a_glue_up_is_arranged_by_hand(page: Page, server: Server) -> None:
+    start(page, server)
+    page.locator("#knot-panel").click()
+    pieces = page.locator(".pieces .line")
+    expect(pieces).to_have_count(10)
+    marks = page.locator(".pieces .line-number")
+
+    # turned by key, moved by key with its turn, and swapped with another
+    page.locator("#piece-1").click()
+    page.locator("#piece-1").press("e")
+    expect(page.locator("#piece-1")).to_contain_text("end for end")
+    page.locator("#piece-1").press("Alt+ArrowUp")
+    expect(marks).to_have_text(["2", "1", "3", "4", "5", "6", "7", "8", "9", "10"])
+    expect(page.locator("#piece-0")).to_contain_text("end for end")
+    page.locator("#piece-7").click(modifiers=["Control"])
+    page.locator("#piece-7").press("x")
+    expect(marks).to_have_text(["8", "1", "3", "4", "5", "6", "7", "2", "9", "10"])
+
+    # a joint stays dry, so that two panels come out of the clamps; taken back again
+    page.locator("#piece-3").click()
+    page.locator("#piece-3").press("d")
+    expect(page.locator("#piece-3")).to_contain_text("dry behind")
+    expect(page.locator(".panel-column")).to_contain_text("2 pieces")
+    page.locator("#undo").click()
+    expect(page.locator(".dry-behind")).to_have_count(0)
+
+    # shifted by a typed length; what is wrong stands beside it, and nothing is lost on reload
+    page.locator("#piece-2").click()
+    page.locator("#shift-by").fill("wide")
+    page.locator("#shift-by").press("Tab")
+    expect(page.locator(".panel-column .error")).to_contain_text("“wide” is not a length")
+    page.locator("#piece-2").click()
+    page.locator("#shift-by").fill("-12")
+    page.locator("#shift-by").press("Tab")
+    expect(page.locator("#piece-2")).to_contain_text("12 mm towards you")
+    page.reload()
+    expect(marks).to_have_text(["8", "1", "3", "4", "5", "6", "7", "2", "9", "10"])
+    page.locator("#pieces-reset").click()
+    expect(marks).to_have_text(["1", "2", "3", "4", "5", "6", "7", "8", "9", "10"])
+    expect(page.locator(".pieces .own")).to_have_count(0)
+
+
 def test_a_board_of_two_panels_from_nothing(page: Page, server: Server) -> None:
     start(page, server, "Start from the strips alone")
     expect(page.locator(".thread li")).to_have_count(1)

@@ -14,8 +14,11 @@ from pydantic.fields import FieldInfo
 from ..units import LONGEST, Lengths
 
 Kind = Literal[
-    "length", "count", "number", "choice", "yes-no", "grits", "wood", "text", "lengths", "points", "runs", "turns"
-]
+    "length", "count", "number", "choice", "yes-no", "grits", "wood", "text",
+    "lengths", "point", "points", "runs", "turns", "names", "numbers",
+]  # fmt: skip
+
+ListKind = Literal["lengths", "point", "points", "runs", "turns", "names", "numbers"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,9 +72,15 @@ def text(default: str, *, label: str, help: str = "") -> Any:
     return Field(default, title=label, description=help, max_length=40, json_schema_extra={"kind": "text"})
 
 
-def listed(kind: Literal["lengths", "points", "runs", "turns"], *, label: str, help: str, **more: Any) -> Any:
-    """A list as a line of text: lengths ``27, 24.5``; points ``0 0, 48 0, 24 40``; several runs of points with ``;``
-    between; turns ``as it lies, quarter roll``. Empty unless ``default`` says otherwise."""
+def written(default: str | None = None, *, label: str, help: str, most: int = 40) -> Any:
+    """A name that a person writes; may be empty where ``default`` is None."""
+    return Field(default, title=label, description=help, max_length=most, json_schema_extra={"kind": "text"})
+
+
+def listed(kind: ListKind, *, label: str, help: str, **more: Any) -> Any:
+    """A list as a line of text: lengths ``27, 24.5``; a point ``20 × -15``; points ``0 × 0, 48 × 0, 24 × 40``; several
+    runs of points with ``;`` between; turns ``as it lies; quarter roll``; names of stages and whole numbers with commas
+    between. Empty unless ``default`` says otherwise."""
     return Field(**{"default": (), **more}, title=label, description=help, json_schema_extra={"kind": kind})
 
 
@@ -81,7 +90,8 @@ def specs(model: type[BaseModel]) -> list[Spec]:
     only plan the work last."""
     plain = [_spec(name, info) for name, info in model.model_fields.items() if isinstance(info.json_schema_extra, dict)]
     planning: tuple[str, ...] = getattr(model, "planning", ())
-    return sorted(plain, key=lambda spec: spec.name in planning)
+    seldom: tuple[str, ...] = getattr(model, "seldom", ())
+    return sorted(plain, key=lambda spec: (spec.name in planning, spec.name in seldom))
 
 
 def rounded(spec: Spec, value: Any, lengths: Lengths, coarse: bool = False) -> Any:

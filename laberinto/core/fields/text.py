@@ -11,7 +11,7 @@ from ..errors import InputError
 from ..units import Lengths, cut_short, parse_length, parse_number, parse_weight, parse_whole
 from .spec import Spec
 
-LISTS = ("lengths", "points", "runs", "turns")
+LISTS = ("lengths", "point", "points", "runs", "turns", "names", "numbers")
 """Kinds of parameters that are several values in one field."""
 
 MOST_LIST = 4000
@@ -31,15 +31,19 @@ def shown(spec: Spec, value: Any, lengths: Lengths) -> str:
     if value is None:
         return ""
     if spec.kind == "length":
-        return lengths.field(float(value))
+        return _signed(float(value), lengths)
     if spec.kind == "grits":
         return " ".join(str(grit) for grit in value)
     if spec.kind == "yes-no":
         return "yes" if value else ""
     if spec.kind == "lengths":
         return ", ".join(_signed(v, lengths) for v in value)
+    if spec.kind == "point":
+        return _points([value], lengths)
     if spec.kind == "points":
         return _points(value, lengths)
+    if spec.kind in ("names", "numbers"):
+        return ", ".join(map(str, value))
     if spec.kind == "runs":
         return "; ".join(_points(run, lengths) for run in value)
     if spec.kind == "turns":
@@ -65,6 +69,9 @@ def _list(spec: Spec, text: str, lengths: Lengths) -> Any:
         raise InputError(f"{spec.label} has {len(text)} characters; at most {MOST_LIST} are read.", spec.name)
     if spec.kind == "turns":
         return tuple(" ".join(part.split()) for part in text.split(";") if part.strip())
+    if spec.kind in ("names", "numbers"):
+        words = text.replace(",", " ").replace(";", " ").split()
+        return tuple(words if spec.kind == "names" else (_place(word, spec) for word in words))
 
     def length(part: str) -> float:
         bare = part.strip()
@@ -86,11 +93,23 @@ def _list(spec: Spec, text: str, lengths: Lengths) -> Any:
         if most is not None and not all(least - 1e-9 <= mm <= most + 1e-9 for mm in each):
             raise InputError(f"{spec.label} go from {lengths.show(least)} to {lengths.show(most)} each.", spec.name)
         return each
+    if spec.kind == "point":
+        return point(text)
     if spec.kind == "points":
         return tuple(point(part) for part in _COMMA.split(text) if part.strip())
     return tuple(
         tuple(point(part) for part in _COMMA.split(run) if part.strip()) for run in text.split(";") if run.strip()
     )
+
+
+def _place(word: str, spec: Spec) -> int:
+    """A number from 1 in a list of them."""
+    try:
+        return parse_whole(word, least=1, field=spec.name)
+    except InputError:
+        raise InputError(
+            f"“{cut_short(word)}” is no place. {spec.label} are whole numbers from 1: 3, 6, 9.", spec.name
+        ) from None
 
 
 def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
@@ -106,6 +125,8 @@ def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
         raise InputError(f"{spec.label} is missing.", spec.name)
     if spec.kind == "length":
         least, most = spec.least or 0.0, spec.most or 5000.0
+        if least < 0:
+            return _either_way(text, spec, lengths)
         return parse_length(text, lengths.system, least=least, most=most, zero=least == 0, field=spec.name)
     if spec.kind in ("choice", "wood", "text"):
         if spec.kind == "text" and len(text) > (spec.most or 80):
@@ -119,6 +140,19 @@ def parse(spec: Spec, text: str, lengths: Lengths) -> Any:
     if spec.kind == "count":
         return _count(spec, parse_number(text, spec.name))
     return _number(spec, text, lengths)
+
+
+def _either_way(text: str, spec: Spec, lengths: Lengths) -> float:
+    """A length that may be negative."""
+    back = text.startswith(("-", "−"))
+    farthest = max(abs(spec.least or 0.0), spec.most or 0.0)
+    mm = parse_length(text.lstrip("-−+ "), lengths.system, most=farthest, zero=True, field=spec.name)
+    mm = -mm if back and mm else mm
+    if not (spec.least or 0.0) - 1e-9 <= mm <= (spec.most or 0.0) + 1e-9:
+        raise InputError(
+            f"{spec.label} goes from {lengths.show(spec.least or 0.0)} to {lengths.show(spec.most or 0.0)}.", spec.name
+        )
+    return mm
 
 
 def _count(spec: Spec, number: float) -> int:

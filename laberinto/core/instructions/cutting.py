@@ -12,6 +12,7 @@ from .told import Told
 
 
 def mill(t: Told) -> Iterator[Instruction]:
+    """Strips of one lamination."""
     stage, outcome = t.result.stage, t.result.outcome
     assert isinstance(stage, Mill)
     yield MillStrips(
@@ -24,6 +25,7 @@ def mill(t: Told) -> Iterator[Instruction]:
 
 
 def rip(t: Told) -> Iterator[Instruction]:
+    """A rip or a re-saw."""
     stage = t.result.stage
     assert isinstance(stage, Sawing)
     skew, bevel = stage.angles()
@@ -32,6 +34,7 @@ def rip(t: Told) -> Iterator[Instruction]:
 
 
 def crosscut(t: Told) -> Iterator[Instruction]:
+    """Slices."""
     stage = t.result.stage
     assert isinstance(stage, Crosscut)
     yield _sawn(t, 1, stage.skew, stage.bevel, level=bool(stage.skew), plumb=bool(stage.bevel))
@@ -54,6 +57,7 @@ def _sawn(t: Told, axis: int, skew: float, bevel: float, *, level: bool, plumb: 
 
 
 def profile(t: Told) -> Iterator[Instruction]:
+    """A section."""
     stage = t.result.stage
     assert isinstance(stage, Profile)
     yield SawSection(
@@ -83,6 +87,7 @@ def cut_back(t: Told) -> Iterator[Instruction]:
 
 
 def turned(t: Told) -> Iterator[Instruction]:
+    """Turned pieces, in their order."""
     stage = t.result.stage
     yield Turn(
         stage=stage.id,
@@ -91,6 +96,7 @@ def turned(t: Told) -> Iterator[Instruction]:
 
 
 def arrange(t: Told) -> Iterator[Instruction]:
+    """Rows of standing slices."""
     stage = t.result.stage
     assert isinstance(stage, Arrange)
     lies = [lie for _, lie in stage.rows(t.sim.slices(stage.id))]

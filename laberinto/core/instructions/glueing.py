@@ -16,6 +16,7 @@ from .told import Told
 
 
 def glue(t: Told) -> Iterator[Instruction]:
+    """A glue-up."""
     stage = t.result.stage
     assert isinstance(stage, Glue)
     turns = t.result.outcome.turns
@@ -32,6 +33,7 @@ def glue(t: Told) -> Iterator[Instruction]:
 
 
 def border(t: Told) -> Iterator[Instruction]:
+    """The two goes of a border."""
     stage = t.result.stage
     assert isinstance(stage, Border)
     stock = [name for source in stage.also if source != stage.spline for name in t.names[source]]
@@ -54,6 +56,7 @@ def border(t: Told) -> Iterator[Instruction]:
 
 
 def inlay(t: Told) -> Iterator[Instruction]:
+    """Channels and their strips."""
     stage = t.result.stage
     assert isinstance(stage, Inlay)
     strips = [name for source in stage.also for name in t.names[source]]

@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import Field
 
 from ..errors import StageError
-from ..fields.spec import choice, whole
+from ..fields.spec import choice, listed, whole
 from ..geometry.rotations import Lie
 from ..solid import join
 from .base import Bench, Outcome, Pieces, Stage
@@ -75,14 +75,20 @@ class Arrange(Stage):
     title: ClassVar[str] = "Arrange"
     verb: ClassVar[str] = "Stand up and arrange the slices"
 
+    seldom: ClassVar[tuple[str, ...]] = ("also", "order")
+
     kind: Literal["arrange"] = "arrange"
-    also: tuple[str, ...] = Field(default=(), alias="with", max_length=20)
+    also: tuple[str, ...] = listed(
+        "names", label="Taken with", help="Further stages whose slices are laid too.", alias="with", max_length=20
+    )
     rule: Rule = choice(Rule.FLIP, label="Turn slices", help="Applied row by row; single slices may differ.")
     panels: Panels = choice(Panels.ALTERNATE, label="Slices of several panels", help="Which panel gives the next row.")
     shuffle: int | None = whole(
         None, label="Shuffle", help="Any number; the same number, the same order.", least=0, most=999_999
     )
-    order: tuple[int, ...] = Field(default=(), max_length=400)
+    order: tuple[int, ...] = listed(
+        "numbers", label="Order", help="Slice numbers from the far side; empty: the rule’s.", max_length=400
+    )
     turned: dict[int, Lie] = Field(default_factory=dict)
 
     @property

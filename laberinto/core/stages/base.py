@@ -127,6 +127,8 @@ class Stage(BaseModel):
     shapes_wood: ClassVar[bool] = True
     planning: ClassVar[tuple[str, ...]] = ()
     """Parameters that plan the work rather than move wood; forms show them last."""
+    seldom: ClassVar[tuple[str, ...]] = ()
+    """Parameters that are rarely set; forms show them behind the others."""
     instead: ClassVar[tuple[tuple[str, str], ...]] = ()
     """Pairs of parameters of which one is given: setting either empties the other."""
     drawn: ClassVar[tuple[tuple[str, str, str], ...]] = ()

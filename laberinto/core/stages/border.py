@@ -8,10 +8,9 @@ from enum import StrEnum
 from typing import ClassVar, Literal
 
 import numpy as np
-from pydantic import Field
 
 from ..errors import StageError
-from ..fields.spec import choice, yes_no
+from ..fields.spec import choice, written, yes_no
 from ..geometry.cutters import box
 from ..geometry.joints import Joint, joints_between
 from ..geometry.rotations import Spin, Turn
@@ -61,7 +60,9 @@ class Border(Gluing):
     kind: Literal["border"] = "border"
     first: First = choice(First.LEFT_RIGHT, label="First", help="The other two then run over their ends.")
     stagger: bool = yes_no(True, label="Stagger seams", help="Every other side begins with half a piece.")
-    spline: str | None = Field(default=None, max_length=60)
+    spline: str | None = written(
+        None, label="Splines from", help="A stage of strips that is taken with; empty: none.", most=60
+    )
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         if len(pieces) != 1:

@@ -11,7 +11,7 @@ import numpy as np
 from pydantic import AfterValidator, Field
 
 from ..errors import StageError
-from ..fields.spec import choice
+from ..fields.spec import choice, listed, millimetres, whole, yes_no
 from ..geometry.joints import Joint, joints_between, parts
 from ..geometry.nesting import ALONG, distance
 from ..geometry.rotations import Turn, turn_named
@@ -60,26 +60,40 @@ class Glue(Gluing):
     title: ClassVar[str] = "Glue-up"
     verb: ClassVar[str] = "Glue up"
 
+    seldom: ClassVar[tuple[str, ...]] = ("order", "dry", "also", "sequence")
+
     kind: Literal["glue"] = "glue"
     across: Across = choice(Across.WIDTH, label="Set pieces", help="The way the pieces lie beside each other.")
-    sequence: tuple[str, ...] = Field(default=(), max_length=40)
-    reverse: bool = False
-    shuffle: int | None = Field(default=None, ge=0, lt=2**32)
-    order: tuple[int, ...] = Field(default=(), max_length=MOST_PIECES)
-    turns: tuple[TurnName, ...] = Field(default=(), max_length=40)
+    sequence: tuple[str, ...] = listed(
+        "names", label="In turn", help="Stages whose pieces alternate, over and over: slices, mortar.", max_length=40
+    )
+    turns: tuple[TurnName, ...] = listed(
+        "turns", label="Turns", help="Over the pieces in turn: as it lies; quarter roll.", max_length=40
+    )
+    shifts: tuple[Shift, ...] = listed(
+        "lengths", label="Shifts", help="Over the pieces in turn, along the joint: 0, 15, -15.", max_length=40
+    )
+    stagger: float = millimetres(0.0, label="Each further by", help="Than the one before it.", least=-2000, most=2000)
+    reverse: bool = yes_no(False, label="The other way round", help="Last piece first.")
+    shuffle: int | None = whole(
+        None, label="Shuffle", help="Any number; the same number, the same order.", least=0, most=2**32 - 1
+    )
+    order: tuple[int, ...] = listed(
+        "numbers", label="Order", help="Numbers of the pieces as they come, each once.", max_length=MOST_PIECES
+    )
+    dry: tuple[int, ...] = listed(
+        "numbers", label="Dry joints", help="No glue behind these places: 3, 6, 9.", max_length=MOST_PIECES
+    )
     turned: dict[int, TurnName] = Field(default_factory=dict, max_length=MOST_PIECES)
-    shifts: tuple[Shift, ...] = Field(default=(), max_length=40)
-    stagger: Shift = 0.0
     shifted: dict[int, Shift] = Field(default_factory=dict, max_length=MOST_PIECES)
-    dry: tuple[int, ...] = Field(default=(), max_length=MOST_PIECES)
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         pools = {self.sources[0]: pieces, **bench.others}
         laid, spare = self._lay_out({name: len(pool) for name, pool in pools.items()})
-        row = self._arranged(len(laid))
+        row = self.arranged(len(laid))
         ordered = [laid[i] for i in row]
         cells = _picked(pools, ordered)
-        cells = cells.turned_each(np.stack([self._turn(at).matrix for at in range(len(row))])).settled()
+        cells = cells.turned_each(np.stack([self.turn_at(at).matrix for at in range(len(row))])).settled()
         placed, joints = self._placed(cells, len(row))
         group = np.cumsum([0] + [position in self.dry for position in range(1, len(row))])
         joints = [j for j in joints if j.area > 0 and group[j.first] == group[j.second]]
@@ -87,14 +101,14 @@ class Glue(Gluing):
         whole = placed.regrouped(group[placed.piece]).settled()
         left = _picked(pools, spare)
         waste = {Cause.OFFCUT: left.volume()} if spare else {}
-        turns = tuple(self._turn(at).name for at in range(len(row)))
+        turns = tuple(self.turn_at(at).name for at in range(len(row)))
         return Outcome(Pieces(whole), left, waste, tuple(joints), turns=turns, laid=placed.piece)
 
     def positions(self, counts: Mapping[str, int]) -> list[tuple[str, int]]:
         """Source and number (from 0) of the piece at each position: from the left, from the far side or from below.
         ``counts`` are the pieces of each source. Raises StageError where they cannot be laid so."""
         laid, _ = self._lay_out(counts)
-        return [laid[at] for at in self._arranged(len(laid))]
+        return [laid[at] for at in self.arranged(len(laid))]
 
     def _lay_out(self, pools: Mapping[str, int]) -> tuple[list[tuple[str, int]], list[tuple[str, int]]]:
         """Source and piece number before they are rearranged, and the pieces left over."""
@@ -114,8 +128,8 @@ class Glue(Gluing):
             laid.append((name, waiting[name].pop(0)))
         return laid, [(name, number) for name, numbers in waiting.items() for number in numbers]
 
-    def _arranged(self, count: int) -> list[int]:
-        """Which piece of the layout lies at each position."""
+    def arranged(self, count: int) -> list[int]:
+        """Which piece, from 0 before they are rearranged, lies at each position."""
         if not count:
             raise StageError(self.id, "There is no piece to glue.", "Name a stage that yields some.", "from")
         row = list(range(count))
@@ -129,7 +143,7 @@ class Glue(Gluing):
             row = [row[i] for i in np.random.default_rng(self.shuffle).permutation(count)]
         return row[::-1] if self.reverse else row
 
-    def _turn(self, at: int) -> Turn:
+    def turn_at(self, at: int) -> Turn:
         """How the piece at a position (from 0) is turned."""
         if at + 1 in self.turned:
             return turn_named(self.turned[at + 1])

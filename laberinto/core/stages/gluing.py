@@ -5,9 +5,7 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import ClassVar
 
-from pydantic import Field
-
-from ..fields.spec import choice, number
+from ..fields.spec import choice, listed, number
 from .base import Stage
 
 
@@ -27,8 +25,12 @@ class Gluing(Stage):
 
     glue_ups: ClassVar[int] = 1
     planning: ClassVar[tuple[str, ...]] = ("spread", "clamp_hours")
+    seldom: ClassVar[tuple[str, ...]] = ("also",)
 
-    also: tuple[str, ...] = Field(default=(), alias="with", max_length=20)
+    also: tuple[str, ...] = listed(
+        "names", label="Taken with", help="Further stages whose pieces are taken: mortar-slices, slices:offcut.",
+        alias="with", max_length=20,
+    )  # fmt: skip
     spread: Spread = choice(Spread.BOTH, label="Spread glue on", help="Both faces wet out better; one face is quicker.")
     clamp_hours: float = number(
         12,

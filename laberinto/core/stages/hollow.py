@@ -10,7 +10,7 @@ import numpy as np
 from pydantic import Field
 
 from ..errors import StageError
-from ..fields.spec import choice, millimetres
+from ..fields.spec import choice, listed, millimetres
 from ..geometry.cutters import CLEAR, cap, facets, prism
 from ..solid import Floats, Tool
 from .carving import Carving, Surface, middle, surface_height
@@ -46,7 +46,9 @@ class Hollow(Carving):
     radius: float = millimetres(300.0, label="Radius", help="More than that of the knife.", least=20, most=3000)
     depth: float = millimetres(12.0, label="Depth", help="At its deepest.", least=0.5, most=100)
     knife: float | None = millimetres(None, label="Knife’s radius", help="Of the blade’s curve.", least=20, most=3000)
-    offset: tuple[Offset, Offset] = (0.0, 0.0)
+    offset: tuple[Offset, Offset] = listed(
+        "point", label="Off the middle", help="To the right × away from you: 20 × -15.", default=(0.0, 0.0)
+    )
     face: Surface = choice(Surface.TOP, label="In", help="Which face is worked.")
 
     @property

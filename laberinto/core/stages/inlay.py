@@ -8,7 +8,7 @@ from typing import Annotated, ClassVar, Literal
 from pydantic import Field
 
 from ..errors import StageError
-from ..fields.spec import choice, millimetres
+from ..fields.spec import choice, listed, millimetres
 from ..geometry.cutters import CLEAR, box
 from ..geometry.joints import Joint, joints_between
 from ..geometry.rotations import Spin, Turn
@@ -43,7 +43,10 @@ class Inlay(Gluing):
 
     kind: Literal["inlay"] = "inlay"
     along: Along = choice(Along.LENGTH, label="Strips run", help="Seen from above.")
-    at: tuple[Annotated[float, Field(ge=0, le=3000)], ...] = Field(min_length=1, max_length=40)
+    at: tuple[Annotated[float, Field(ge=0, le=3000)], ...] = listed(
+        "lengths", label="Middles at", help="From the left or near edge, one for each strip: 60, 180.",
+        default=..., min_length=1, max_length=40,
+    )  # fmt: skip
     depth: float = millimetres(5.0, label="Depth", help="Of the channel.", least=0.5, most=50)
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:

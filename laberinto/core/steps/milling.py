@@ -13,6 +13,7 @@ from .model import Context, Map, Step
 
 
 def mill(c: Context) -> Iterator[Step]:
+    """Steps of cutting rough, planing and ripping, for all panels whose wood is milled in one go."""
     (told,) = c.does
     assert isinstance(told, MillStrips)
     key = told.stage

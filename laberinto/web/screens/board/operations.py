@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 
-from laberinto.core.edits import Edit, lamination, rows, set_parameters, stages, strips, woods
+from laberinto.core.edits import Edit, lamination, pieces, rows, set_parameters, stages, strips, woods
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
-from laberinto.core.geometry.rotations import Lie
+from laberinto.core.geometry.rotations import Lie, Pose, Spin, Turn
 from laberinto.core.plan.model import Plan, Wanted
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
@@ -118,6 +118,16 @@ def _shift_rule(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
     return rows.shift_rule(plan, stage, shifts, _signed(form.get("further", ""), "further", lengths))
 
 
+def _piece_turn(turn: Turn) -> Operation:
+    return lambda plan, stage, form, _lengths: pieces.turn(plan, stage, _chosen(form), turn)
+
+
+def _piece_shift(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
+    """Pieces of a glue-up shifted by a typed amount or by one step."""
+    by = lengths.nearest(must_number(form, "mm")) if "mm" in form else _signed(form.get("by", ""), "by", lengths)
+    return pieces.shift(plan, stage, _chosen(form), by) if by else Edit(plan, "")
+
+
 def _remedy(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
     """The change that a check offers, if it still speaks."""
     found = check(simulate(plan), lengths, present.shop())
@@ -160,6 +170,17 @@ OPERATIONS: dict[str, Operation] = {
     "row-clear": lambda plan, stage, form, _: rows.clear(plan, stage, _chosen(form)),
     "rows-shift-rule": _shift_rule,
     "rows-reset": lambda plan, stage, _form, _: rows.reset(plan, stage),
+    "piece-move": lambda plan, stage, form, _: pieces.move(plan, stage, _chosen(form), must_whole(form, "to")),
+    "piece-swap": lambda plan, stage, form, _: pieces.swap(plan, stage, _chosen(form)),
+    "piece-end-for-end": _piece_turn(Turn(spin=Spin.END_FOR_END)),
+    "piece-face-over": _piece_turn(Turn(Pose.FACE_OVER)),
+    "piece-quarter-roll": _piece_turn(Turn(Pose.QUARTER_ROLL)),
+    "piece-quarter-turn": _piece_turn(Turn(spin=Spin.QUARTER)),
+    "piece-stand-up": _piece_turn(Turn(Pose.STAND_UP)),
+    "piece-shift": _piece_shift,
+    "piece-dry": lambda plan, stage, form, _: pieces.dry(plan, stage, _chosen(form)),
+    "piece-clear": lambda plan, stage, form, _: pieces.clear(plan, stage, _chosen(form)),
+    "pieces-reset": lambda plan, stage, _form, _: pieces.reset(plan, stage),
     "stage-insert": lambda plan, stage, form, _: stages.insert(plan, stage, form.get("kind", ""), present.shop()),
     "stage-panel": lambda plan, stage, _form, _: stages.second_panel(plan, stage),
     "stage-remove": lambda plan, stage, _form, _: stages.remove(plan, stage),

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from laberinto.core.edits import lamination, shown
+from laberinto.core.edits import pieces as piece_edits
 from laberinto.core.edits import rows as row_edits
 from laberinto.core.edits import strips as strip_edits
 from laberinto.core.fields import specs
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import StageResult
 from laberinto.core.rules import Check
-from laberinto.core.stages import Arrange, Glue, Mill, Stage
+from laberinto.core.stages import Across, Arrange, Glue, Mill, Stage
 
 from ...app import present
 from ...app.fields import FieldView
@@ -167,7 +168,47 @@ class RowsPanel(Panel):
         ]  # fmt: skip
 
 
-PANELS: dict[type[Stage], type[Panel]] = {Mill: StripsPanel, Arrange: RowsPanel}
+class PiecesPanel(Panel):
+    """What lies in a glue-up, piece by piece."""
+
+    __slots__ = ()
+    before: ClassVar[str] = "board/pieces.html"
+
+    @property
+    def glue(self) -> Glue:
+        """The stage."""
+        assert isinstance(self.stage, Glue)
+        return self.stage
+
+    def asks(self, name: str) -> bool:
+        """Which lots alternate is asked where there are several."""
+        return name != "sequence" or bool(self.glue.also or self.glue.sequence)
+
+    def own_fields(self) -> set[str]:
+        return {"by", "pieces"}
+
+    @property
+    def ways(self) -> tuple[str, str]:
+        """Which way a piece is shifted along its joint, on and back."""
+        return ("away", "towards you") if self.glue.across is Across.WIDTH else ("right", "left")
+
+    @property
+    def begins(self) -> str:
+        """Where the first piece lies."""
+        return {"width": "from the left", "length": "from the far side", "thickness": "from below"}[self.glue.across]
+
+    @property
+    def has_overrides(self) -> bool:
+        """Whether anything was laid by hand."""
+        return bool(self.glue.turned or self.glue.order or self.glue.shifted)
+
+    @property
+    def laid(self) -> list[piece_edits.Piece]:
+        """The pieces in their places."""
+        return piece_edits.laid(self.plan, self.stage.id)
+
+
+PANELS: dict[type[Stage], type[Panel]] = {Mill: StripsPanel, Arrange: RowsPanel, Glue: PiecesPanel}
 """By stage kind; see ``panel_of``."""
 
 

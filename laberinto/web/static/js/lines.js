@@ -9,11 +9,13 @@ export const lines = () => [...(list()?.querySelectorAll(/** @type {"li"} */ (".
 /** @param {number} at @returns {HTMLElement | null} */
 export const line = (at) => list() && $(`.line[data-at="${at}"]`, list());
 export const isRows = () => list()?.dataset.name === "row";
+/** What may be shifted along its joint: rows, and pieces of a glue-up. */
+const shifts = () => ["row", "piece"].includes(list()?.dataset.name);
 /** @param {number} at @returns {SVGGElement | null} */
 export const onDrawing = (at) => $(isRows() ? `.drawing .laid-row[data-row="${at}"]` : `.drawing .piece[data-piece="${at}"]`);
 
 /** What is done to the chosen ones. */
-const FOR_CHOSEN = '.list-tools [data-op^="strip-"], .list-tools [data-op^="row-"]';
+const FOR_CHOSEN = ["strip", "row", "piece"].map((name) => `.list-tools [data-op^="${name}-"]`).join(", ");
 
 /** @type {Set<number>} */
 export const chosen = new Set();
@@ -79,7 +81,7 @@ export function move(ats, to) {
 }
 
 function press(button, at) {
-  const needs = /^(strip|row)-/.test(button.dataset.op);
+  const needs = /^(strip|row|piece)-/.test(button.dataset.op);
   const ats = needs ? hand(at) : [];
   const last = lines().length - 1;
   const name = list()?.dataset.name;
@@ -138,14 +140,14 @@ document.addEventListener("keydown", (event) => {
   const step = { ArrowUp: -1, ArrowDown: 1 }[event.key];
   const side = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-  const letter = event.shiftKey && /^[a-z]$/i.test(event.key) && !isRows();
+  const letter = event.shiftKey && /^[a-z]$/i.test(event.key) && !shifts();
   if (step && !event.altKey) {
     event.preventDefault();
     choose(Number(at.dataset.at) + step, { focus: true, stretch: event.shiftKey });
     return;
   }
   const tool = !event.altKey && !event.shiftKey && $(`.list-tools [data-key="${key}"]`);
-  if (!tool && !letter && !(event.altKey && (step || (side && isRows())))) return;
+  if (!tool && !letter && !(event.altKey && (step || (side && shifts())))) return;
   event.preventDefault();
   // by the time it is this key's turn the line may be another one: the one then in focus
   whenIdle(() => {
@@ -154,7 +156,7 @@ document.addEventListener("keydown", (event) => {
     const index = Number(now.dataset.at);
     if (letter) ask({ op: "strip-letter", letter: key, at: hand(index).join(","), focus: now.id });
     else if (event.altKey && step) { const ats = hand(index); move(ats, ats[0] + step); }
-    else if (event.altKey) ask({ op: "row-shift", mm: side * Number(workspace().dataset.step), at: hand(index).join(","), focus: now.id });
+    else if (event.altKey) ask({ op: `${list().dataset.name}-shift`, mm: side * Number(workspace().dataset.step), at: hand(index).join(","), focus: now.id });
     else press($(`.list-tools [data-key="${key}"]`), index);
   });
 });
@@ -163,7 +165,8 @@ document.addEventListener("keydown", (event) => {
 document.addEventListener("change", (event) => {
   if (event.target.id !== "shift-by" || !event.target.value.trim()) return;
   const by = event.target.value;
-  whenIdle(() => ask({ op: "row-shift", by, edited: "by", at: hand().join(","), focus: `row-${hand()[0]}` }));
+  const { name } = list().dataset;
+  whenIdle(() => ask({ op: `${name}-shift`, by, edited: "by", at: hand().join(","), focus: `${name}-${hand()[0]}` }));
 });
 
 let sorted = null;
