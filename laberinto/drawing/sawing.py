@@ -1,4 +1,4 @@
-"""A cut before it is made: where the blade runs, how the stop is set, what falls free and what is left."""
+"""A cut before it is made: where the blade runs, how the stop is set and what is left."""
 
 from __future__ import annotations
 
@@ -95,9 +95,6 @@ def cuts(
                 float(runs[0][1]), float(runs[1][0]), f"{setting} {lengths.show(float(runs[1][0] - runs[0][1]))}"
             )
         )
-    if len(runs) > 1 and isinstance(stage, Crosscut):
-        # the first piece is the one between stop and blade; the rest stays against the fence
-        parts.append(page.aside((float(runs[0][1]) + float(runs[1][0])) / 2, "falls free"))
     parts.append(page.sizes(lengths))
     words = [f"{len(widths)} × {lengths.show(widths[0])}"] if not differ else [f"{len(widths)} pieces"]
     words.append(f"kerf {lengths.show(stage.kerf)}")
@@ -212,15 +209,6 @@ class _Page:
         return dims.across(min(x0, x1), max(x0, x1), y, "", size, reach=y - size * 1.6) + text(
             (x0 + x1) / 2, y + size * 1.5, words, size, class_="dim-text dim-stop", fill=dims.INK, font_weight="600"
         )
-
-    def aside(self, s: float, words: str) -> str:
-        x, y = self._edge(s)
-        size = self.size
-        if abs(self.run[0]) > 0.5:
-            return text(
-                x + size * 2.7, y + size * 1.5, words, size * 0.8, class_="dim-text", fill=dims.INK, anchor="start"
-            )
-        return text(x, y + size * 4.8, words, size * 0.8, class_="dim-text", fill=dims.INK)
 
     def offcut(self, s0: float, s1: float, lengths: Lengths) -> str:
         """How much is left at the end, named."""

@@ -16,6 +16,7 @@ from ..stages import Profile
 from ..units import degrees, plural
 from . import cautions as say
 from .model import Context, Map, Step
+from .parts import capital
 
 LEVEL = 1e-6
 """Corners this near to each other, mm, are one."""
@@ -27,7 +28,8 @@ THIN = 15.0
 """A strip no wider than this, mm, is ripped so that it falls on the free side."""
 
 SLICING = {
-    "sled": "On the sled, panel tight to its fence, the stop on the fence and never on the free side.",
+    "sled": "On the sled, panel tight to its fence. The stop sits on the sled's own fence and travels with the slice; never a fence or "
+    "stop of the saw on that side.",
     "band": "On the band saw against the mitre gauge and a stop; its marks come off when the board is flattened.",
     "track": "With the mitre or track saw: clamp the panel, support the slice, and let the blade stop before it is lifted.",
 }
@@ -62,7 +64,7 @@ def crosscut(c: Context) -> Iterator[Step]:
         f"{key}.cut", key, f"Cut {plural(every, 'slice')} to a stop",
         (
             *(set_to if not told.first else ()),
-            f"Stop block at {c.mm(width, cuts)}, on the side of the near end; {each}; the kerf is {c.mm(told.kerf, cuts)}.",
+            f"Stop block {c.mm(width, cuts)} from the blade; the near end, freshly cut each time, goes against it. {capital(each)}; the kerf is {c.mm(told.kerf, cuts)}.",
             *left_over(c, told),
             SLICING[c.shop.slicing_saw],
             TEAR_OUT[c.shop.tear_out],
