@@ -47,7 +47,7 @@ def mill(c: Context) -> Iterator[Step]:
             "The reference edge runs along the fence.",
             *_to_length(c, told),
             f"Write its mark on the near end of each strip, an arrow to its reference face beside it: {runs(marks)}, "
-            "left to right as in the map of the glue-up.",
+            "in the order of the map of the glue-up.",
         ),
         (say.SAW, say.RIP), c.lengths.set_to(widths[0], len(marks)) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "",
         widths[0], "strip width", does=c.does,

@@ -91,11 +91,7 @@ def rip(c: Context) -> Iterator[Step]:
             *((first_cut(c, told),) if told.first else ()),
             *_at_fences(c, told),
             f"Each cut takes {c.mm(told.kerf, max(len(piece.widths) for piece in told.pieces))} of kerf.",
-            *(
-                ("Work from the left: set a stop for the thin strip on the free side, and move the fence after each cut.",)
-                if thin
-                else (f"The {_BEGINS[told.axis]}, freshly cut each time, runs along the {'high ' if upright else ''}fence.",)
-            ),
+            *along_the_fence(told, thin=thin),
             *left_over(c, told),
             f"Mark the near ends as they come off: {_makes(told.pieces)}.",
             *kept(c, told.offcuts),
@@ -107,9 +103,25 @@ def rip(c: Context) -> Iterator[Step]:
     )  # fmt: skip
 
 
+def along_the_fence(told: Saw, *, thin: bool) -> Iterator[str]:
+    """Which edge runs where. A tilted blade leans away from the fence, so that nothing is trapped beneath it."""
+    begins = _BEGINS[told.axis]
+    if told.skew:
+        yield f"On a carriage or in a taper jig, against a stop that gives the width; work from the {begins}."
+    elif thin or told.bevel > 0:
+        leans = ", the side the blade leans away from," if told.bevel else ""
+        yield (
+            f"The fence stands on the right{leans} and a stop on the left gives the width: what is cut falls free there. "
+            "Work from the left edge and move the fence after each cut."
+        )
+    else:
+        high, leans = ("high " if told.axis == 2 else ""), ", which the blade leans away from" if told.bevel else ""
+        yield f"The {begins}, freshly cut each time, runs along the {high}fence{leans}."
+
+
 def _at_fences(c: Context, told: Saw) -> Iterator[str]:
     """The settings of the fence, for all pieces that are cut alike together."""
-    where = "Fence" if told.axis == 0 else "High fence"
+    where = "High fence" if told.axis == 2 else "Stop" if told.skew else "Fence"
     for widths, group in alike(told.pieces):
         of = f" for {these(piece.name for piece in group)}" if len(group) < len(told.pieces) else ""
         if len(set(widths)) == 1:

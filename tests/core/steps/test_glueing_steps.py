@@ -113,3 +113,28 @@ def test_a_standing_slice_shows_its_mark_where_the_sheet_says() -> None:
         "mark towards you and arrow down", "mark away from you and arrow down",
         "mark away from you and arrow up", "mark towards you and arrow up",
     ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("angle", "says"),
+    [
+        ({"bevel": 15}, "The fence stands on the right, the side the blade leans away from,"),
+        (
+            {"bevel": -15},
+            "The left edge, freshly cut each time, runs along the fence, which the blade leans away from.",
+        ),
+        ({"skew": 5}, "On a carriage or in a taper jig, against a stop"),
+        ({"width": 8}, "The fence stands on the right and a stop on the left gives the width: what is cut falls free"),
+        ({}, "The left edge, freshly cut each time, runs along the fence."),
+    ],
+)
+def test_nothing_is_trapped_between_blade_and_fence(angle: dict[str, float], says: str) -> None:
+    """A blade whose top leans to the left (a positive bevel) leans away from a fence on the right; a thin strip falls on
+    the side without a fence."""
+    strip = {"wood": "oak", "width": 120}
+    stages = [
+        {"id": "s", "kind": "mill", "thickness": 30, "length": 400, "strips": [strip]},
+        {"id": "r", "kind": "rip", "from": "s", "width": 30, "count": 2, **angle},
+    ]
+    plan = read_plan({"format": "laberinto-plan", "version": 1, "name": "Rip", "stages": stages})
+    assert says in said(simulate(plan), "r")

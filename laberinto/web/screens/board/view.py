@@ -103,6 +103,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     if error is not None and fault is None:
         fault = Fault(error.field, error.say(present.lengths()), {}, error.stage, kept=True)
     ticks = present.store().build(board.id).ticks()
+    todo = steps(sim, present.lengths(), shop) if ticks else []  # nothing is begun where nothing is ticked
     drawn = looking.stage if any(s.id == looking.stage for s in sim.plan.stages) else sim.plan.stages[0].id
     scene = Scene.of(board.id, sim, drawn, finish)
     stage = board.plan.stage(looking.stage)
@@ -112,7 +113,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     )
     return Workspace(
         board, looking, fault,
-        thread(board, results, steps(sim, present.lengths(), shop), ticks, found, fault.stage if fault else ""),
+        thread(board, results, todo, ticks, found, fault.stage if fault else ""),
         scene, draw(scene, looking.view), inset(scene) if looking.view == "stage" else Markup(),
         kind(board.plan, stage, result, fault, palette, [c for c in found if c.stage == stage.id]),
         palette, Numbers(board, figures(sim, shop)),
