@@ -82,7 +82,8 @@ def _add(store: Store, board: DemoBoard, today: datetime) -> None:
     done = steps(simulate(plan))[: board.done]
     for i, step in enumerate(done):
         share = i / max(len(done) - 1, 1)
-        build.tick(step.key, today - timedelta(days=board.began + (board.last - board.began) * share))
+        for key in step.keys:
+            build.tick(key, today - timedelta(days=board.began + (board.last - board.began) * share))
     said = {finding.key: finding.why for finding in check(simulate(plan))} if board.stands else {}
     for key, reason in board.stands:
         store.acknowledged(board_id).put(key, said[key], reason)

@@ -3,6 +3,7 @@ and good first values."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -13,6 +14,7 @@ from ..shop import Shop
 from ..stages import (
     Across,
     Arrange,
+    Border,
     Cove,
     Crosscut,
     Ease,
@@ -22,6 +24,7 @@ from ..stages import (
     Glue,
     Groove,
     Hollow,
+    Inlay,
     JointEdge,
     Notch,
     Oil,
@@ -40,18 +43,24 @@ from ..stages import (
 )  # fmt: skip
 
 Values = dict[str, Any]
+Brings = Callable[[StageResult, Shop, str], list[Values]]
 Fits = Callable[[StageResult], bool]
 First = Callable[[StageResult, Shop], Values]
 
 
 @dataclass(frozen=True, slots=True)
 class Offer:
-    """A kind of stage that may follow: what it does in a line, what it needs, and its first values from the wood."""
+    """A kind of stage that may follow: what it does in a line, what it needs, and its first values from the wood.
+
+    What takes further wood ``brings`` the stages that make it, from the wood, the shop and the board's first wood. Each
+    takes what the one before it leaves, and the last is taken with.
+    """
 
     kind: type[Stage]
     does: str
     fits: Fits
     values: First = lambda _result, _shop: {}
+    brings: Brings | None = None
 
     @property
     def name(self) -> str:
@@ -94,7 +103,7 @@ def _any(_r: StageResult) -> bool:
 
 def _across(r: StageResult, shop: Shop) -> Values:
     return {
-        "across": Across.WIDTH if _lying(r) else Across.LENGTH,
+        "across": Across.WIDTH if _lying(r) or isinstance(r.stage, Rip) else Across.LENGTH,
         "clamp_hours": 12 if _lying(r) else 24,
         "spread": shop.spread,
     }
@@ -141,13 +150,45 @@ def _small(r: StageResult, share: float, most: float) -> float:
     return round(min(most, share * min(r.size[0], r.size[1])), 1)
 
 
+FRAME, FRAME_STRIP = 30.0, 60.0
+"""Width of a border's pieces across the edge and along it, mm."""
+
+
+def _frame(r: StageResult, shop: Shop, wood: str) -> list[Values]:
+    """Pieces of end grain as high as the board and as many as its edges need, with one to spare for each."""
+    wide, long, thick = r.size
+    pieces = 2 * sum(math.ceil(side / FRAME_STRIP) + 1 for side in (long, wide + 2 * FRAME))
+    each = math.ceil(pieces / 2)
+    length = shop.squaring + each * (thick + shop.kerf) + LEFT_TO_HOLD
+    strips = [{"wood": wood, "width": FRAME_STRIP, "sawn": "quarter", "count": 2}]
+    return [
+        {"kind": "mill", "thickness": FRAME, "length": math.ceil(length / 5) * 5.0, "strips": strips},
+        {"kind": "crosscut", "slice": thick, "count": each, "kerf": shop.kerf, "squaring": shop.squaring},
+        {"kind": "turn", "turns": ["stand up"]},
+    ]
+
+
+LINE = 6.0
+"""Width of an inlaid strip, mm."""
+
+
+def _lines(r: StageResult, _shop: Shop, wood: str) -> list[Values]:
+    """Two strips, a little longer than the board and a little higher than their channel."""
+    strips = [{"wood": wood, "width": LINE, "count": 2}]
+    return [{"kind": "mill", "thickness": LINE + 2, "length": max(math.ceil(r.size[1]) + 10.0, 80.0), "strips": strips}]
+
+
+def _thirds(r: StageResult, shop: Shop) -> Values:
+    return {"at": [round(r.size[0] / 3), round(r.size[0] * 2 / 3)], "depth": LINE - 1, "spread": shop.spread}
+
+
 OFFERS: tuple[Offer, ...] = (
     Offer(Glue, "Set the loose pieces against each other and clamp them up.", _loose, _across),
     Offer(Flatten, "Bring both faces flat and parallel, by planer, drum sander or router sled.", _any, _flatten),
     Offer(JointEdge, "Make an edge straight and square.", _one),
-    Offer(Crosscut, "Square one end and cut slices to a stop; each becomes a row of end grain.", _panel, _slices),
-    Offer(Rip, "Rip along the fibres into strips, square, skewed or bevelled.", _lying, _quarter),
-    Offer(Resaw, "Saw through the thickness into thinner pieces.", _lying, _thinner),
+    Offer(Crosscut, "Square one end and cut slices to a stop; each becomes a row of end grain.", _any, _slices),
+    Offer(Rip, "Rip along the length into strips, square, skewed or bevelled; a standing board too.", _any, _quarter),
+    Offer(Resaw, "Saw through the thickness into thinner pieces.", _any, _thinner),
     Offer(Profile, "Saw strips to a diamond, a triangle or corners of your own, with a tilted blade.", _lying, _kerf),
     Offer(Arrange, "Stand the slices up in rows, flipped, turned and shifted as a rule says.", _slices_lie),
     Offer(Turned, "Roll or turn every piece onto another side or end.", _any),
@@ -164,6 +205,9 @@ OFFERS: tuple[Offer, ...] = (
         "length": _small(r, 0.4, 100), "radius": round(min(9.5, r.size[2] / 3), 1)}),
     Offer(Notch, "Cut a notch through an edge, for a handle or a bowl.", _roomy, lambda r, _shop: {
         "width": _small(r, 0.35, 90), "depth": _small(r, 0.1, 20)}),
+    Offer(Border, "Frame it in end grain, with the strips and slices that the frame is made of.", _roomy,
+          lambda _r, shop: {"spread": shop.spread}, _frame),
+    Offer(Inlay, "Let strips of their own into the face.", _roomy, _thirds, _lines),
     Offer(Ease, "Chamfer or round over the edges.", _one, lambda r, _shop: {"size": min(2.0, round(r.size[2] / 6, 1))}),
     Offer(Feet, "Drill for four feet.", _roomy),
     Offer(Rest, "Let it rest, so that moisture from the glue leaves.", _any),

@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 
 from ..errors import InputError
 from ..plan.model import OFFCUT, Plan
-from ..plan.simulate import attempt
+from ..plan.simulate import StageResult, attempt
 from ..plan.surgery import free_id, redirected, renamed
 from ..shop import Shop
-from ..stages import Arrange, Glue, Mill, Stage
+from ..stages import AnyStage, Arrange, Border, Glue, Inlay, Mill, Stage
 from ..validation import explain
 from .model import Edit
-from .offers import offer
+from .offers import Offer, offer
 
 
 def taker(plan: Plan, stage_id: str) -> Stage | None:
@@ -36,12 +36,31 @@ def insert(plan: Plan, after: str, kind: str, shop: Shop | None = None) -> Edit:
         raise InputError(f"{what.kind.title} does not fit here: {what.does}", "insert")
     name = free_id({s.id for s in plan.stages}, kind)
     try:
-        stage = what.kind.model_validate({"id": name, "from": after, **what.values(result, shop or Shop())})
+        brought = _brought(plan, what, result, shop or Shop(), name)
+        more = {"with": [brought[-1].id]} if brought else {}
+        stage = what.kind.model_validate({"id": name, "from": after, **what.values(result, shop or Shop()), **more})
     except ValidationError as error:
         raise InputError(f"{what.kind.title}: {explain(error.errors()[0])}.", "insert") from None
     stages = redirected(plan.stages, after, name)
-    stages.insert(plan.index(after) + 1, stage)
+    at = plan.index(after) + 1
+    stages[at:at] = [*brought, stage]
     return Edit(plan.with_stages(stages), f"{what.kind.title.lower()} put in after {plan.stage(after).title.lower()}")
+
+
+def _brought(plan: Plan, what: Offer, result: StageResult, shop: Shop, name: str) -> list[Stage]:
+    """The stages that make the further wood which a stage takes."""
+    if what.brings is None:
+        return []
+    wood = branch_of(plan, result.stage.id).strips[0].wood
+    made: list[Stage] = []
+    for values in what.brings(result, shop, wood):
+        taken = {s.id for s in plan.stages} | {s.id for s in made} | {name}
+        source = {"from": made[-1].id} if made else {}
+        made.append(STAGE.validate_python({**values, **source, "id": free_id(taken, f"{name}-{values['kind']}")}))
+    return made
+
+
+STAGE: TypeAdapter[Stage] = TypeAdapter(AnyStage)
 
 
 def _branch(plan: Plan, stage_id: str) -> list[str]:
@@ -116,9 +135,13 @@ def remove(plan: Plan, stage_id: str) -> Edit:
     """Take a stage out; the next takes the pieces it took. Taking out the strips of one of several panels takes out
     that panel. Raises InputError where others need it."""
     stage = plan.stage(stage_id)
+    if isinstance(stage, Border | Inlay):
+        return _without_stock(plan, stage)
     if isinstance(stage, Mill):
         gone = _branch(plan, stage_id)
         meets = taker(plan, gone[-1])
+        if isinstance(meets, Border | Inlay) and meets.source not in gone and len(meets.also) == 1:
+            return _without_stock(plan, meets)
         if meets is None or len(meets.sources) < 2:
             raise InputError("A plan begins with strips; these are the only ones.", "insert")
         left, order = ([name for name in names if name != gone[-1]] for names in (meets.sources, _sequence(meets)))
@@ -132,6 +155,19 @@ def remove(plan: Plan, stage_id: str) -> Edit:
     assert stage.source is not None
     kept = redirected((s for s in plan.stages if s.id != stage_id), stage_id, stage.source)
     return Edit(plan.with_stages(kept), f"{stage.title.lower()} taken out")
+
+
+def _without_stock(plan: Plan, stage: Border | Inlay) -> Edit:
+    """Take out a border or an inlay with the stages that made its wood and nothing else."""
+    assert stage.source is not None
+    gone = {stage.id}
+    for source in stage.also:
+        at: Stage | None = plan.stage(source.removesuffix(OFFCUT))
+        while at is not None and {other.id for other in plan.stages if at.id in other.sources} <= gone:
+            gone.add(at.id)
+            at = plan.stage(at.source.removesuffix(OFFCUT)) if at.source else None
+    kept = redirected((s for s in plan.stages if s.id not in gone), stage.id, stage.source)
+    return Edit(plan.with_stages(kept), f"{stage.title.lower()} taken out, with the wood it was made of")
 
 
 def move(plan: Plan, stage_id: str, later: bool) -> Edit:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from ..analysis.names import names
@@ -15,14 +16,20 @@ from .writers import WRITERS
 
 
 def steps(
-    sim: Simulation, lengths: Lengths | None = None, shop: Shop | None = None, taken: tuple[str, ...] = ()
+    sim: Simulation,
+    lengths: Lengths | None = None,
+    shop: Shop | None = None,
+    taken: tuple[str, ...] = (),
+    ticked: Iterable[str] = (),
 ) -> list[Step]:
     """Every step of the build in order, with lengths written as ``lengths`` shows them. ``taken`` are sentences on what
-    of the store is held for the board; they stand where its wood is cut."""
+    of the store is held for the board; they stand where its wood is cut. ``ticked`` are keys of what is done: nothing
+    that is not begun goes together with what is."""
     how, here, known = lengths or Lengths(), shop or Shop(), names(sim)
     by_stage = {result.stage.id: told(sim, result, here, known) for result in sim.results}
     # what becomes rows is flattened with nothing else: it stops exactly where it is told to
-    alike = {name: bool(rows_of(sim, name)) for name in by_stage}
+    begun = {key.partition(".")[0] for key in ticked}
+    alike = {name: (bool(rows_of(sim, name)), name in begun) for name in by_stage}
     return [
         replace(step, also=go[1:])
         for go, does in grouped(sim.plan, by_stage, alike)

@@ -60,6 +60,12 @@ class Step:
         return (self.stage, *self.also)
 
     @property
+    def keys(self) -> tuple[str, ...]:
+        """Its key for each stage it is done for: a tick is kept for every one, so that wood which is put in later is not
+        taken for done."""
+        return tuple(f"{stage}.{self.key.partition('.')[2]}" for stage in self.stages)
+
+    @property
     def sentences(self) -> tuple[str, ...]:
         """All that is to be read where no cut list stands beside."""
         return (*self.listed, *self.lines)

@@ -42,12 +42,10 @@ class Knot:
     """Whether a panel begins here, so that the line does not come from the knot before."""
 
 
-def begun(plan: Plan, ticks: Iterable[str], steps: Iterable[Step] = ()) -> frozenset[str]:
-    """Stages of which steps are ticked, or that were done in one go with such: changing one of these is asked about
-    first. Where the plan cannot be built there are no steps, and their keys alone tell."""
-    ticked = set(ticks)
-    named = {stage.id for stage in plan.stages if any(key.startswith(f"{stage.id}.") for key in ticked)}
-    return frozenset(named | {stage for step in steps if step.key in ticked for stage in step.stages})
+def begun(plan: Plan, ticks: Iterable[str]) -> frozenset[str]:
+    """Stages of which steps are ticked: changing one of these is asked about first."""
+    ticked = {key.partition(".")[0] for key in ticks}
+    return frozenset(stage.id for stage in plan.stages if stage.id in ticked)
 
 
 def wood_of(results: Sequence[StageResult]) -> str:
@@ -74,14 +72,14 @@ def thread(
     ``fault`` is the stage that cannot be done.
     """
     ticked = set(ticks)
-    started = begun(board.plan, ticked, steps)
+    started = begun(board.plan, ticked)
     panels = _panels(board)
     made = {result.stage.id: result for result in results}
     knots_ = []
     strand = f"/boards/{board.id}/knots.webp?wood={wood_of(results)}"
     for number, stage in enumerate(board.plan.stages):
         result = made.get(stage.id)
-        mine = [step.key in ticked for step in steps if stage.id in step.stages]
+        mine = [key in ticked for step in steps for key in step.keys if key.partition(".")[0] == stage.id]
         marks = [c.severity for c in checks if c.stage == stage.id and c.severity in _SPEAKS and not c.let_stand]
         mark = FAULT if stage.id == fault else min(marks, key=_SPEAKS.index).value if marks else ""
         knots_.append(

@@ -5,11 +5,15 @@ from __future__ import annotations
 from laberinto.core.instructions import CutBack, MillStrips, Saw
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.plan.model import read_plan
-from laberinto.core.plan.simulate import simulate
-from laberinto.core.steps import steps
+from laberinto.core.plan.simulate import Simulation, simulate
+from laberinto.core.steps import Step, steps
 
 
-def two_panels(**second: object) -> list:
+def two_panels(**second: object) -> list[Step]:
+    return steps(two_panels_simulated(**second))
+
+
+def two_panels_simulated(**second: object) -> Simulation:
     """Two laminations of three strips each, planed and sliced; the second may differ."""
     stages = []
     for panel in "ab":
@@ -23,8 +27,7 @@ def two_panels(**second: object) -> list:
         ]  # fmt: skip
     stages.append({"id": "rows", "kind": "arrange", "from": "a-cut", "with": ["b-cut"]})
     stages.append({"id": "board", "kind": "glue", "from": "rows", "across": "length"})
-    plan = read_plan({"format": "laberinto-plan", "version": 1, "name": "Two", "stages": stages})
-    return steps(simulate(plan))
+    return simulate(read_plan({"format": "laberinto-plan", "version": 1, "name": "Two", "stages": stages}))
 
 
 def test_two_panels_are_milled_planed_and_sliced_at_one_setting_each() -> None:
@@ -50,3 +53,13 @@ def test_what_goes_on_while_glue_stands_needs_none_of_it() -> None:
     assert "go on with what needs none of it: glue up (strips B1–B3)" in " ".join(waiting.lines)
     alone = steps(simulate(FAMILIES["alternating"]().plan("Alone")))
     assert not [step for step in alone if "While it stands" in " ".join(step.lines)]
+
+
+def test_what_is_put_in_later_is_not_taken_for_done() -> None:
+    """The first panel is milled; a second whose strips are not begun is milled in a step of its own."""
+    sim = two_panels_simulated()
+    together = steps(sim)[0]
+    assert together.keys == ("a.rough", "b.rough")
+    apart = [step.stages for step in steps(sim, ticked=["a.rough"]) if step.key.endswith(".rough")]
+    assert apart == [("a",), ("b",)]
+    assert steps(sim, ticked=together.keys)[0].stages == ("a", "b")

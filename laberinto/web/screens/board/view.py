@@ -103,7 +103,9 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     if error is not None and fault is None:
         fault = Fault(error.field, error.say(present.lengths()), {}, error.stage, kept=True)
     ticks = present.store().build(board.id).ticks()
-    todo = steps(sim, present.lengths(), shop) if ticks else []  # nothing is begun where nothing is ticked
+    todo = (
+        steps(sim, present.lengths(), shop, ticked=ticks) if ticks else []
+    )  # nothing is begun where nothing is ticked
     drawn = looking.stage if any(s.id == looking.stage for s in sim.plan.stages) else sim.plan.stages[0].id
     scene = Scene.of(board.id, sim, drawn, finish)
     stage = board.plan.stage(looking.stage)

@@ -69,8 +69,8 @@ def card(board: BoardView) -> Card:
 
 def _whole_card(board: BoardView) -> Card:
     sim = simulate(board.plan)
-    todo = steps(sim, present.lengths(), present.shop())
     ticks = present.store().build(board.id).ticks()
+    todo = steps(sim, present.lengths(), present.shop(), ticked=ticks)
     open_ = [step for step in todo if step.key not in ticks]
     done = [step for step in todo if step.key in ticks]
     face = face_of(sim.board.pieces[0], Side.TOP)

@@ -41,15 +41,16 @@ def page(board_id: int) -> Response:
 @bp.post("/tick")
 def tick(board_id: int) -> Response:
     """Tick a step, or take its tick back."""
-    known = {step.key for step in sheet(find(board_id)).steps}
-    step = request.form.get("step", "")
-    if step not in known:
+    known = {step.key: step for step in sheet(find(board_id)).steps}
+    step = known.get(request.form.get("step", ""))
+    if step is None:
         abort(404)
     build = present.store().build(board_id)
-    if request.form.get("done") == "no":
-        build.untick(step)
-    else:
-        build.tick(step)
+    for key in step.keys:
+        if request.form.get("done") == "no":
+            build.untick(key)
+        else:
+            build.tick(key)
     return _after(board_id)
 
 

@@ -10,7 +10,7 @@ from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import Check, Severity
-from laberinto.core.steps import DEFER, Step, steps
+from laberinto.core.steps import DEFER
 from laberinto.store import BoardView, StaleError
 
 from ...app import present
@@ -27,9 +27,8 @@ LONGEST = 200
 def _page(board: BoardView, wrong: dict[str, str] | None = None, typed: str = "", status: int = 200) -> tuple[str, int]:
     found: list[Check] = []
     broken = ""
-    todo: list[Step] = []
     try:
-        found, todo = findings(board.id, simulate(board.plan)), steps(simulate(board.plan))
+        found = findings(board.id, simulate(board.plan))
     except LaberintoError as error:
         broken = error.say(present.lengths())
     open_ = [c for c in found if not c.let_stand]
@@ -37,7 +36,7 @@ def _page(board: BoardView, wrong: dict[str, str] | None = None, typed: str = ""
         "checks/page.html", board=board, open=[c for c in open_ if c.severity is not Severity.NOTE], broken=broken,
         notes=[c for c in open_ if c.severity is Severity.NOTE], stand=[c for c in found if c.let_stand],
         wrong=wrong or {}, typed=typed, defer=DEFER,
-        begun=begun(board.plan, present.store().build(board.id).ticks(), todo),
+        begun=begun(board.plan, present.store().build(board.id).ticks()),
     ), status  # fmt: skip
 
 

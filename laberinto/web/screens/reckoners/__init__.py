@@ -143,12 +143,12 @@ def write(key: str) -> Response | tuple[str, int]:
 
 def _noted(board: BoardView, kind: type[Reckoner], one: Sum) -> Response | tuple[str, int]:
     """The answer as a note at the first step that is still open."""
-    try:
-        todo = steps(simulate(board.plan), present.lengths(), present.shop())
-    except LaberintoError as error:
-        return page(kind.key, error.say(present.lengths())), 422
     build = present.store().build(board.id)
     ticks = build.ticks()
+    try:
+        todo = steps(simulate(board.plan), present.lengths(), present.shop(), ticked=ticks)
+    except LaberintoError as error:
+        return page(kind.key, error.say(present.lengths())), 422
     at = next((step.key for step in todo if step.key not in ticks), todo[-1].key)
     said = ", ".join(f"{label.lower()} {value}" for label, value in one.results)
     build.write(at, f"{kind.title}: {said}", None)

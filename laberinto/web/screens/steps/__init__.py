@@ -114,8 +114,8 @@ class Sheet:
 def sheet(board: BoardView) -> Sheet:
     """Gather the steps of a board."""
     sim, shop = simulate(board.plan), present.shop()
-    todo = steps(sim, present.lengths(), shop, taken(board.id))
     ticks = present.store().build(board.id).ticks()
+    todo = steps(sim, present.lengths(), shop, taken(board.id), ticks)
     found = findings(board.id, sim)
     return Sheet(
         board, sim, todo, ticks, figures(sim, shop), found, thread(board, sim.results, todo, ticks, found),
