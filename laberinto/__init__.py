@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from .core.analysis.figures import figures
     from .core.errors import LaberintoError
     from .core.geometry.faces import Side, face_of
+    from .core.instructions import instructions
     from .core.patterns import FAMILIES, Family
     from .core.plan.model import Plan, read_plan
     from .core.plan.simulate import Simulation, simulate
@@ -30,13 +31,14 @@ _HOME = {
     "FAMILIES": "core.patterns", "Family": "core.patterns", "LaberintoError": "core.errors", "Lengths": "core.units",
     "Plan": "core.plan.model", "Shop": "core.shop", "Side": "core.geometry.faces", "Simulation": "core.plan.simulate",
     "check": "core.rules", "face_of": "core.geometry.faces", "figures": "core.analysis.figures",
+    "instructions": "core.instructions",
     "read_plan": "core.plan.model", "simulate": "core.plan.simulate", "steps": "core.steps",
 }  # fmt: skip
 """Where each name lives. They are fetched when they are asked for, so that a command that needs none starts at once."""
 
 __all__ = [
     "FAMILIES", "Family", "LaberintoError", "Lengths", "Plan", "Shop", "Side", "Simulation", "check", "face_of",
-    "figures", "read_plan", "simulate", "steps",
+    "figures", "instructions", "read_plan", "simulate", "steps",
 ]  # fmt: skip
 
 

@@ -156,7 +156,17 @@ class Turn(Instruction):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class GlueUp(Instruction):
+class Gluing(Instruction):
+    """What every round in the clamps holds: pieces that stay over, faces that get glue, hours, and glue in grams."""
+
+    spare: tuple[Name, ...]
+    spread: Spread
+    hours: float
+    grams: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GlueUp(Gluing):
     """Set pieces against each other in this order, each up to what lies before it, and glue them but for the joints
     behind the places named in ``dry`` (from 1). ``spare`` stays over."""
 
@@ -164,11 +174,7 @@ class GlueUp(Instruction):
     pieces: tuple[Laid, ...]
     dry: tuple[int, ...]
     makes: tuple[Name, ...]
-    spare: tuple[Name, ...]
-    spread: Spread
-    hours: float
     clamps: int
-    grams: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,18 +189,14 @@ class Edging:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Frame(Instruction):
+class Frame(Gluing):
     """Glue two opposite sides of a border on and saw their ends flush; then let a spline into each of the two joints,
     half its width to either side and half way up."""
 
     core: Name
     sides: tuple[Edging, ...]
     splines: tuple[Name, ...]
-    spare: tuple[Name, ...]
-    spread: Spread
-    hours: float
     joints: int
-    grams: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -206,17 +208,13 @@ class Channel:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LetIn(Instruction):
+class LetIn(Gluing):
     """Rout a channel as wide as its strip through the face, let the strip in, and cut it flush."""
 
     board: Name
     axis: int
     channels: tuple[Channel, ...]
-    spare: tuple[Name, ...]
-    spread: Spread
-    hours: float
     joints: int
-    grams: float
     depth: float = mm()
 
 
