@@ -257,6 +257,13 @@ class Store:
             board.variant = letter if letter in pinned else board.variant
             return self._show(session, board, pinned.get(letter))
 
+    def appoint(self, board_id: int, order_for: str, due: datetime | None) -> None:
+        """Note for whom a board is and when it is due."""
+        with Session(self.engine) as session:
+            board = self._must(session, board_id)
+            board.order_for, board.due = order_for, due
+            session.commit()
+
     def delete(self, board_id: int) -> None:
         """Remove a board with all its revisions, ticks and notes."""
         with Session(self.engine) as session:

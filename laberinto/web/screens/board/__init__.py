@@ -1,6 +1,6 @@
 """The board's page: its thread, its drawing, and the plan edited beside it."""
 
-from . import history, pictures, routes
+from . import history, keeping, pictures, routes
 from .answer import bp
 
-__all__ = ["bp", "history", "pictures", "routes"]
+__all__ = ["bp", "history", "keeping", "pictures", "routes"]

@@ -10,13 +10,13 @@ from laberinto.core.analysis.compare import differences
 from laberinto.core.edits import Edit, lamination, woods
 from laberinto.core.edits.lamination import LaminationError
 from laberinto.core.errors import LaberintoError, StageError
-from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
 from laberinto.store import BoardView, StaleError
 
 from ...app import present, reading
 from ...app.lookup import find
 from .answer import answer, bp, done, fault_of
+from .keeping import file_name
 from .looking import Fault, Looking
 from .operations import OPERATIONS
 from .pattern import pattern_view
@@ -165,9 +165,5 @@ def plan_file(board_id: int) -> Response:
     """The plan as a file to save."""
     board = find(board_id)
     response = Response(board.plan.as_json(indent=1) + "\n", mimetype="application/json")
-    response.headers["Content-Disposition"] = f'attachment; filename="{_file_name(board.plan)}.json"'
+    response.headers["Content-Disposition"] = f'attachment; filename="{file_name(board.plan)}.json"'
     return response
-
-
-def _file_name(plan: Plan) -> str:
-    return "".join(c if c.isalnum() and c.isascii() else "-" for c in plan.name.lower()).strip("-") or "plan"

@@ -1,0 +1,97 @@
+"""What is done with a board as a whole: for whom it is and until when, another like it, and its files."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import UTC, date, datetime, time
+from io import BytesIO
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import cast
+
+from flask import Response, abort, redirect, request, send_file, url_for
+
+from laberinto.core.errors import InputError, LaberintoError
+from laberinto.core.plan.model import Plan
+from laberinto.core.plan.simulate import simulate
+from laberinto.files.exports import EXPORTS, Export
+
+from ...app import present
+from ...app.lookup import find
+from .answer import answer, bp, done
+from .looking import Fault, Looking
+
+LONGEST_FOR = 80
+"""Of whom a board is for, characters."""
+
+
+@bp.post("/order")
+def order(board_id: int) -> Response:
+    """Note for whom a board is and when it is due; both may be empty."""
+    board = find(board_id)
+    looking, typed = Looking.at(board, request.form), request.form.to_dict()
+    try:
+        whom = " ".join(typed.get("order_for", "").split())
+        if len(whom) > LONGEST_FOR:
+            raise InputError(f"That is {len(whom)} characters; {LONGEST_FOR} fit here.", "order_for")
+        due = _day(typed.get("due", ""))
+    except InputError as wrong:
+        return answer(board, looking, Fault(wrong.field, str(wrong), typed), 422)
+    present.store().appoint(board_id, whom, due)
+    return done(find(board_id), looking)
+
+
+def _day(text: str) -> datetime | None:
+    """A typed day, until whose end there is time; None where none is given."""
+    if not text.strip():
+        return None
+    try:
+        return datetime.combine(date.fromisoformat(text.strip()), time(23, 59), UTC)
+    except ValueError:
+        raise InputError(
+            f"“{text.strip()[:40]}” is no day. Write it like 2027-03-14, or leave it empty.", "due"
+        ) from None
+
+
+@bp.post("/copy")
+def copy(board_id: int) -> Response:
+    """Another board with the same plan and no history, ticks or date."""
+    board = find(board_id)
+    plan = board.plan.model_copy(update={"name": _another(board.plan.name)})
+    made = present.store().create(plan, words=f"copied from {board.name}")
+    return cast(Response, redirect(url_for("board.page", board_id=made), 303))
+
+
+def _another(name: str) -> str:
+    """A name that no board has yet, made from one: Slipway, Slipway 2, Slipway 3."""
+    taken = {board.name for board in present.store().boards()}
+    base = name.rstrip("0123456789 ") or name
+    return next(f"{base[:74]} {n}" for n in range(2, len(taken) + 3) if f"{base[:74]} {n}" not in taken)
+
+
+@bp.app_template_global()
+def exports() -> Mapping[str, Export]:
+    """Every format a board can be written in."""
+    return EXPORTS
+
+
+@bp.get("/export/<key>")
+def export(board_id: int, key: str) -> Response:
+    """The board in one of the formats that it can be written as."""
+    board, format_ = find(board_id), EXPORTS.get(key)
+    if format_ is None:
+        abort(404)
+    name = f"{file_name(board.plan)}{format_.suffix}"
+    try:
+        with TemporaryDirectory() as folder:
+            path = Path(folder) / name
+            format_.write(simulate(board.plan), path)
+            data = BytesIO(path.read_bytes())
+    except LaberintoError as error:
+        return answer(board, Looking.at(board, request.args), Fault("", error.say(present.lengths()), {}), 422)
+    return send_file(data, as_attachment=True, download_name=name)
+
+
+def file_name(plan: Plan) -> str:
+    """What a plan's files are called, without their ending."""
+    return "".join(c if c.isalnum() and c.isascii() else "-" for c in plan.name.lower()).strip("-") or "plan"

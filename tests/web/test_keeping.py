@@ -1,0 +1,64 @@
+"""A board as a whole: for whom and until when, another like it, and its files."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+
+from laberinto.files.exports import EXPORTS
+from laberinto.store import Store
+
+from .conftest import Visitor
+
+
+def test_for_whom_and_until_when_is_noted_and_taken_away(visitor: Visitor, store: Store, board: int) -> None:
+    visitor.post(f"/boards/{board}/order", order_for="  The pilot  station ", due="2027-03-14")
+    view = store.board(board)
+    assert view is not None and view.order_for == "The pilot station"
+    assert view.due is not None and view.due.date().isoformat() == "2027-03-14"
+    assert "The pilot station" in visitor.get("/").get_data(as_text=True)
+    visitor.post(f"/boards/{board}/order", order_for="", due="")
+    view = store.board(board)
+    assert view is not None and (view.order_for, view.due) == ("", None)
+
+
+@pytest.mark.parametrize(
+    ("sent", "says"),
+    [
+        ({"due": "soon"}, "“soon” is no day"),
+        ({"due": "2027-02-30"}, "is no day"),
+        ({"order_for": "x" * 81}, "80 fit here"),
+    ],
+)
+def test_what_is_no_day_stands_beside_its_field_and_nothing_is_kept(
+    visitor: Visitor, store: Store, board: int, sent: dict[str, str], says: str
+) -> None:
+    before = store.board(board)
+    answer = visitor.post(f"/boards/{board}/order", **({"order_for": "", "due": ""} | sent))
+    assert answer.status_code == 422 and says in answer.get_data(as_text=True)
+    after = store.board(board)
+    assert before is not None and after is not None and (before.order_for, before.due) == (after.order_for, after.due)
+
+
+def test_another_like_it_has_its_plan_and_a_name_of_its_own(visitor: Visitor, store: Store, board: int) -> None:
+    first = store.board(board)
+    assert first is not None
+    for name in (f"{first.name} 2", f"{first.name} 3"):
+        made = int(visitor.post(f"/boards/{board}/copy").headers["Location"].rsplit("/", 1)[1].partition("?")[0])
+        copy = store.board(made)
+        assert copy is not None and copy.name == name and copy.plan.stages == first.plan.stages
+        assert not copy.can_undo and store.build(made).ticks() == {}
+
+
+@pytest.mark.parametrize("key", EXPORTS)
+def test_a_board_is_saved_in_every_format(visitor: Visitor, board: int, key: str) -> None:
+    page = visitor.get(f"/boards/{board}").get_data(as_text=True)
+    assert EXPORTS[key].suffix in page
+    answer = visitor.get(f"/boards/{board}/export/{key}")
+    assert answer.headers["Content-Disposition"].endswith(EXPORTS[key].suffix)
+    starts = {"stl": b"", "glb": b"glTF", "svg": b"<svg"}.get(key, b"{")
+    assert answer.data.startswith(starts) and len(answer.data) > 200
+    if key == "plan":
+        assert json.loads(answer.data)["format"] == "laberinto-plan"
+    assert visitor.get(f"/boards/{board}/export/no-such").status_code == 404
