@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import json
+import re
 
 import pytest
 
+from laberinto.core.patterns import FAMILIES
 from laberinto.files.exports import EXPORTS
 from laberinto.store import Store
 
@@ -62,3 +64,20 @@ def test_a_board_is_saved_in_every_format(visitor: Visitor, board: int, key: str
     if key == "plan":
         assert json.loads(answer.data)["format"] == "laberinto-plan"
     assert visitor.get(f"/boards/{board}/export/no-such").status_code == 404
+
+
+def test_boards_are_found_by_name_for_whom_and_wood_and_sorted(visitor: Visitor, store: Store, board: int) -> None:
+    other = store.create(FAMILIES["alternating"](light="ash", dark="elm").plan("Zinc Roof"), order_for="The foundry")
+    visitor.post(f"/boards/{other}/order", order_for="The foundry", due="2026-12-01")
+
+    def found(**asked: str) -> list[str]:
+        page = visitor.get("/", query_string=asked).get_data(as_text=True)
+        return re.findall(r'<h2><a href="/boards/(\d+)"', page)
+
+    mine, theirs = str(board), str(other)
+    assert found(find="zinc") == found(find="FOUNDRY") == found(find="wych roof") == [theirs]
+    assert set(found()) == {mine, theirs} and found(find="no such") == []
+    assert "No board goes by" in visitor.get("/?find=no+such").get_data(as_text=True)
+    assert (
+        found(sort="due")[0] == theirs and found(sort="name")[-1] == theirs and set(found(sort="x")) == {mine, theirs}
+    )

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
-from typing import cast
+from typing import Any, cast
 
 from flask import Blueprint, Response, redirect, render_template, request, url_for
 from markupsafe import Markup
@@ -16,7 +17,9 @@ from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.core.rules import Severity
+from laberinto.core.stages import Mill
 from laberinto.core.steps import steps
+from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
 from laberinto.store import BoardView
@@ -84,15 +87,36 @@ def _whole_card(board: BoardView) -> Card:
     )  # fmt: skip
 
 
+SORTS: dict[str, tuple[str, Callable[[BoardView], Any]]] = {
+    "changed": ("last changed", lambda board: -board.changed.timestamp()),
+    "due": ("due first", lambda board: (board.due is None, board.due.timestamp() if board.due else 0.0)),
+    "name": ("by name", lambda board: board.name.casefold()),
+}
+"""How the list may be sorted: by its name in an address, in words, and by what."""
+
+
+def _about(board: BoardView) -> str:
+    """What a board is found by: its name, for whom it is, and its woods."""
+    woods = {spec.wood for stage in board.plan.stages if isinstance(stage, Mill) for spec in stage.strips}
+    named = [LIBRARY[wood].name for wood in woods if wood in LIBRARY]
+    return " ".join([board.name, board.order_for, *named]).casefold()
+
+
 @bp.get("/")
 def index() -> str:
-    """All boards. Those that were not cut since the start come one by one, so that nobody waits before a blank page."""
-    boards = present.store().boards()
+    """All boards, or those that are searched for. Those that were not cut since the start come one by one, so that
+    nobody waits before a blank page."""
+    every, words = present.store().boards(), request.args.get("find", "")[:80].casefold().split()
+    sort = request.args.get("sort", "")
+    boards = [board for board in every if all(word in _about(board) for word in words)]
+    if sort in SORTS:
+        boards.sort(key=SORTS[sort][1])
     fresh = [board for board in boards if not at_hand(board.plan)]
     waiting = {board.id: board.plan for board in fresh[AT_ONCE:]}
     page = render_template(
-        "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards]
-    )
+        "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards],
+        all=len(every), sorts=SORTS, sort=sort, find=request.args.get("find", "")[:80],
+    )  # fmt: skip
     warm_cells(waiting.values())
     return page
 
