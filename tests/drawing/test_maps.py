@@ -83,8 +83,7 @@ def mapped(plan: Plan, lengths: Lengths = MM) -> Iterator[tuple[Step, str]]:
 PLANS = {key: FAMILIES[key]().plan("Maps") for key in FAMILIES} | {board.plan.name: board.plan for board in BOARDS}
 
 
-@pytest.mark.parametrize("system", ["mm", "in"])
-@pytest.mark.parametrize("name", PLANS)
+@pytest.mark.parametrize(("name", "system"), [(name, "mm") for name in PLANS] + [(name, "in") for name in FAMILIES])
 def test_no_two_labels_of_any_map_touch(name: str, system: Any) -> None:
     for step, drawn in mapped(PLANS[name], Lengths(system)):
         for one in drawn.split("</svg>")[:-1]:
