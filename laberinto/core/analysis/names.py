@@ -94,9 +94,7 @@ def _names(sim: Simulation) -> Names:
 def slice_marks(sim: Simulation, arrange: Arrange) -> list[str]:
     """What is written on the slices that are laid in rows, by their number from 1 through all panels."""
     known = names(sim)
-    marks = [name.mark for source in arrange.sources for name in known.get(source, ())]
-    # where the build stops before there are any, they go by their number
-    return marks or [str(number) for number in range(1, 1 + max((n for n, _ in arrange.rows(400)), default=0))]
+    return [name.mark for source in arrange.sources for name in known[source]]
 
 
 def at_places(sim: Simulation, stage: Glue, known: Names | None = None) -> list[Name]:

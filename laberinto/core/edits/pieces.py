@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from ..analysis.names import Name, at_places, names
-from ..errors import InputError
-from ..geometry.rotations import Turn, turn_named
+from ..errors import InputError, StageError
+from ..geometry.rotations import Turn
 from ..plan.model import Plan
 from ..plan.simulate import Simulation, attempt
 from ..stages import Glue
@@ -30,14 +30,17 @@ class Piece:
 
 
 def laid(plan: Plan, stage_id: str) -> list[Piece]:
-    """All pieces in their order. Empty where the plan stops before the glue-up has any."""
+    """All pieces in their order. Empty where the plan stops before the glue-up has any, or its own order is wrong."""
     stage = _glue(plan, stage_id)
     results, _ = attempt(plan)
     sim = Simulation.of(plan, results)
     known = names(sim)
     if any(source not in known for source in stage.sources):
         return []
-    found = at_places(sim, stage, known)
+    try:
+        found = at_places(sim, stage, known)
+    except StageError:
+        return []
     return [
         Piece(
             name, number + 1, stage.turn_at(at), stage.shift_at(at), at + 1 in stage.turned or at + 1 in stage.shifted,
@@ -157,11 +160,3 @@ def reset(plan: Plan, stage_id: str) -> Edit:
     return Edit(
         plan.with_stage(stage.model_copy(update={"order": (), "turned": {}, "shifted": {}})), "pieces back to the rule"
     )
-
-
-def turn_of(name: str) -> Turn:
-    """A turn by its name; raises InputError where there is none."""
-    try:
-        return turn_named(name)
-    except ValueError as error:
-        raise InputError(str(error), "pieces") from None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from ..analysis.names import slice_marks
+from ..analysis.names import names
 from ..errors import InputError
 from ..geometry.rotations import Lie
 from ..plan.model import Plan
@@ -23,8 +23,14 @@ def slices(plan: Plan, arrange: Arrange) -> list[int]:
 
 
 def marks_of(plan: Plan, arrange: Arrange) -> list[str]:
-    """What is written on its slices, by their number from 1; as far as the plan can be built."""
-    return slice_marks(Simulation.of(plan, attempt(plan)[0]), arrange)
+    """What is written on its slices, by their number from 1. Those that the plan, as far as it can be built, has none
+    of go by that number."""
+    known = names(Simulation.of(plan, attempt(plan)[0]))
+    marks: list[str] = []
+    for source, count in zip(arrange.sources, slices(plan, arrange), strict=True):
+        there = [name.mark for name in known.get(source, ())]
+        marks += there if len(there) == count else [str(len(marks) + k) for k in range(1, count + 1)]
+    return marks
 
 
 def _arrange(plan: Plan, stage_id: str) -> tuple[Arrange, list[tuple[int, Lie]], list[int]]:

@@ -27,7 +27,7 @@ def steps(
     that is not begun goes together with what is."""
     how, here, known = lengths or Lengths(), shop or Shop(), names(sim)
     by_stage = {result.stage.id: told(sim, result, here, known) for result in sim.results}
-    # what becomes rows is flattened with nothing else: it stops exactly where it is told to
+    # what becomes rows stops exactly where it is told to, so it goes together only with what does too
     begun = {key.partition(".")[0] for key in ticked}
     alike = {name: (bool(rows_of(sim, name)), name in begun) for name in by_stage}
     return [

@@ -10,6 +10,11 @@ from ..instructions import MillStrips
 from ..rules.woods import wood_cautions
 from . import cautions as say
 from .model import Context, Map, Step
+from .sawing import THIN
+
+THIN_ONES = (
+    "Thin ones fall on the side without the fence: a stop there gives their width, and the fence moves after each cut."
+)
 
 
 def mill(c: Context) -> Iterator[Step]:
@@ -45,6 +50,7 @@ def mill(c: Context) -> Iterator[Step]:
         (
             *_at_each_fence(c, lines, widths),
             "The reference edge runs along the fence.",
+            *((THIN_ONES,) if widths[-1] <= THIN else ()),
             *_to_length(c, told),
             f"Write its mark on the near end of each strip, an arrow to its reference face beside it: {runs(marks)}, "
             "in the order of the map of the glue-up.",

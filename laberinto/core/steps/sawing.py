@@ -82,7 +82,6 @@ def rip(c: Context) -> Iterator[Step]:
     assert isinstance(told, Saw)
     upright, single = told.axis == 2, len(told.widths) == 1
     every = sum(len(piece.widths) for piece in told.pieces)
-    thin = not upright and min(told.widths) <= THIN
     yield Step(
         f"{told.stage}.saw", told.stage, c.result.stage.verb,
         (
@@ -91,24 +90,30 @@ def rip(c: Context) -> Iterator[Step]:
             *((first_cut(c, told),) if told.first else ()),
             *_at_fences(c, told),
             f"Each cut takes {c.mm(told.kerf, max(len(piece.widths) for piece in told.pieces))} of kerf.",
-            *along_the_fence(told, thin=thin),
+            *along_the_fence(told),
             *left_over(c, told),
             f"Mark the near ends as they come off: {_makes(told.pieces)}.",
             *kept(c, told.offcuts),
             *squared(told),
         ),
         (say.RESAW,) if upright else (say.SAW, say.RIP, *((say.ANGLED,) if told.angled else ())),
-        c.lengths.set_to(told.widths[0], every) if single else "", "Fence" if single else "",
+        c.lengths.set_to(told.widths[0], every) if single else "", ("Stop" if by_stop(told) else "Fence") if single else "",
         told.widths[0] if single else None, "thickness" if upright else "width", map=Map.CUTS, does=c.does,
     )  # fmt: skip
 
 
-def along_the_fence(told: Saw, *, thin: bool) -> Iterator[str]:
+def by_stop(told: Saw) -> bool:
+    """Whether a stop gives the width: on a carriage, and where what is cut falls on the side without a fence."""
+    thin = told.axis == 0 and min(told.widths) <= THIN
+    return bool(told.skew) or thin or told.bevel > 0
+
+
+def along_the_fence(told: Saw) -> Iterator[str]:
     """Which edge runs where. A tilted blade leans away from the fence, so that nothing is trapped beneath it."""
     begins = _BEGINS[told.axis]
     if told.skew:
         yield f"On a carriage or in a taper jig, against a stop that gives the width; work from the {begins}."
-    elif thin or told.bevel > 0:
+    elif by_stop(told):
         leans = ", the side the blade leans away from," if told.bevel else ""
         yield (
             f"The fence stands on the right{leans} and a stop on the left gives the width: what is cut falls free there. "
@@ -121,7 +126,7 @@ def along_the_fence(told: Saw, *, thin: bool) -> Iterator[str]:
 
 def _at_fences(c: Context, told: Saw) -> Iterator[str]:
     """The settings of the fence, for all pieces that are cut alike together."""
-    where = "High fence" if told.axis == 2 else "Stop" if told.skew else "Fence"
+    where = "High fence" if told.axis == 2 else "Stop" if by_stop(told) else "Fence"
     for widths, group in alike(told.pieces):
         of = f" for {these(piece.name for piece in group)}" if len(group) < len(told.pieces) else ""
         if len(set(widths)) == 1:

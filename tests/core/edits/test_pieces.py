@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from laberinto.core.edits import pieces, set_parameters
+from laberinto.core.edits import pieces, rows, set_parameters
 from laberinto.core.errors import InputError
 from laberinto.core.geometry.rotations import Pose, Spin, Turn
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
-from laberinto.core.stages import Glue
+from laberinto.core.stages import Arrange, Glue
 from laberinto.core.units import Lengths
 
 MM = Lengths()
@@ -85,3 +85,15 @@ def test_lots_alternate_and_a_place_that_is_none_is_refused() -> None:
     with pytest.raises(InputError, match="is no place"):
         set_parameters(plan(), "panel", {"dry": "2, x"}, MM)
     assert glue(set_parameters(plan(), "panel", {"dry": "2 4", "shifts": "0, -15"}, MM).plan).shifts == (0, -15)
+
+
+def test_a_plan_that_stops_half_way_still_lists_what_it_can() -> None:
+    """An order that names too few pieces lists none until it is mended; slices of a panel that is too short go by number."""
+    wrong = set_parameters(plan(), "panel", {"order": "1, 2"}, MM).plan
+    assert pieces.laid(wrong, "panel") == []
+    brick = FAMILIES["brick"]().plan("Bricks")
+    short = set_parameters(brick, "mortar-slices", {"count": "150"}, MM).plan
+    arrange = short.stage("rows")
+    assert isinstance(arrange, Arrange)
+    found = rows.marks_of(short, arrange)
+    assert found[:2] == ["1", "2"] and found[10] == "11" and len(found) == 10 + 150
