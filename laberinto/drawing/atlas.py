@@ -13,7 +13,7 @@ import base64
 import json
 import math
 import zlib
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from io import BytesIO
@@ -199,8 +199,7 @@ def jpeg(token: str, finish: str, fine: int = 1) -> bytes:
     if width * height > LIMIT:
         raise InputError(f"An atlas of {width} × {height} pixels is too large; at most {LIMIT} in all.")
     whole = np.zeros((height, width, 3), np.uint8)
-    for sheet, place in zip(atlas.sheets, atlas.places, strict=True):
-        bitmap = _painted(sheet.wood, sheet.rings, sheet.patch, finish, place.width * fine, place.height * fine)
+    for place, bitmap in zip(atlas.places, painted(atlas, finish, fine), strict=True):
         tall, wide = (_blocks(v) for v in bitmap.shape[:2])
         edge = np.pad(bitmap, ((0, tall - bitmap.shape[0]), (0, wide - bitmap.shape[1]), (0, 0)), mode="edge")
         x, y = place.x * fine, place.y * fine
@@ -208,6 +207,12 @@ def jpeg(token: str, finish: str, fine: int = 1) -> bytes:
     out = BytesIO()
     Image.fromarray(whole).save(out, "JPEG", quality=QUALITY, subsampling=0)
     return out.getvalue()
+
+
+def painted(atlas: Atlas, finish: str, fine: int = 1) -> Iterator[Bitmap]:
+    """Each sheet of an atlas as a bitmap, ``fine`` times as large."""
+    for sheet, place in zip(atlas.sheets, atlas.places, strict=True):
+        yield _painted(sheet.wood, sheet.rings, sheet.patch, finish, place.width * fine, place.height * fine)
 
 
 @lru_cache(maxsize=768)

@@ -11,6 +11,7 @@ from laberinto.core.extensions import Registry
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation
 from laberinto.drawing.board import thumbnail
+from laberinto.drawing.raster import png
 from laberinto.drawing.skin import Ringed
 
 from .mesh import write_glb, write_stl
@@ -19,10 +20,12 @@ from .report import report
 
 @dataclass(frozen=True, slots=True)
 class Export:
-    """A format: what it is in words, the ending of its files, and what writes the finished board into one."""
+    """A format: what it is in words, the ending of its files, what it is good for, and what writes the finished board
+    into one."""
 
     title: str
     suffix: str
+    use: str
     write: Callable[[Simulation, Path], None]
 
 
@@ -34,19 +37,34 @@ def _svg(sim: Simulation, path: Path) -> None:
 EXPORTS: Registry[Export] = Registry(
     "exports",
     {
-        "plan": Export("the plan, as JSON", ".json", lambda sim, path: _text(path, sim.plan.as_json(1))),
-        "report": Export(
-            "every piece and joint of every stage, as JSON", ".report.json",
-            lambda sim, path: _text(path, report(sim).model_dump_json(indent=1)),
+        "png": Export(
+            "the face as a picture", ".png", "To send to someone, or to put beside a price.",
+            lambda sim, path: _bytes(path, png(sim)),
         ),
-        "svg": Export("the face, in mm", ".svg", _svg),
-        "stl": Export("one closed solid, in mm", ".stl", lambda sim, path: write_stl(sim.board.pieces.cells, path)),
+        "plan": Export(
+            "the plan, as JSON", ".json", "Everything it takes to open this board in another shop.",
+            lambda sim, path: _text(path, sim.plan.as_json(1)),
+        ),
+        "svg": Export("the face, in mm", ".svg", "To scale, for a drawing program or a laser.", _svg),
+        "stl": Export(
+            "one closed solid, in mm", ".stl", "For a slicer, or a program that cuts paths.",
+            lambda sim, path: write_stl(sim.board.pieces.cells, path),
+        ),
         "glb": Export(
-            "a solid for each wood, in metres", ".glb", lambda sim, path: write_glb(sim, sim.board.pieces.cells, path)
+            "a solid for each wood, in metres", ".glb", "To turn it in a viewer, in its colours.",
+            lambda sim, path: write_glb(sim, sim.board.pieces.cells, path),
+        ),
+        "report": Export(
+            "every piece and joint of every stage, as JSON", ".report.json", "For your own reckoning.",
+            lambda sim, path: _text(path, report(sim).model_dump_json(indent=1)),
         ),
     },
 )  # fmt: skip
 """Every format by the name it is asked for by."""
+
+
+def _bytes(path: Path, data: bytes) -> None:
+    path.write_bytes(data)
 
 
 def _text(path: Path, text: str) -> None:

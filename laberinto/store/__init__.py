@@ -1,12 +1,13 @@
 """Where boards are kept: SQLite through SQLModel. The only place that knows SQL."""
 
 from .acknowledgements import Acknowledgements, Stand
-from .boards import VARIANTS, BoardView, StaleError, Store
+from .boards import KEPT, VARIANTS, BoardView, Shelf, StaleError, Store
 from .builds import Build, NoteView
 from .database import open_database
 from .timber import CutView, LotView, ShortageError, Timber
 
 __all__ = [
+    "KEPT",
     "VARIANTS",
     "Acknowledgements",
     "BoardView",
@@ -14,6 +15,7 @@ __all__ = [
     "CutView",
     "LotView",
     "NoteView",
+    "Shelf",
     "ShortageError",
     "StaleError",
     "Stand",

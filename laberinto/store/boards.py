@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
+from enum import StrEnum
 from typing import Any
 
 from sqlalchemy import Connection, Engine, Row
@@ -24,6 +25,18 @@ VARIANTS = "ABCDEF"
 """Letters under which states of a board can be pinned."""
 
 _STALE = "This board was changed on another page meanwhile."
+
+
+KEPT = timedelta(days=30)
+"""How long a board that was removed can be put back."""
+
+
+class Shelf(StrEnum):
+    """Where boards lie: at hand, put away, or removed and not yet gone."""
+
+    BENCH = "bench"
+    ARCHIVE = "archive"
+    REMOVED = "removed"
 
 
 class StaleError(LaberintoError):
@@ -48,6 +61,13 @@ class BoardView:
     variant: str = ""
     variants: tuple[tuple[str, int], ...] = ()
     """Pinned variants: letter and revision, by letter."""
+    archived: datetime | None = None
+    removed: datetime | None = None
+
+    @property
+    def shelf(self) -> Shelf:
+        """Where it lies."""
+        return Shelf.REMOVED if self.removed else Shelf.ARCHIVE if self.archived else Shelf.BENCH
 
     @property
     def free_letter(self) -> str:
@@ -88,13 +108,14 @@ class Store:
         """What someone has let stand on a board."""
         return Acknowledgements(self.engine, board_id)
 
-    def boards(self) -> list[BoardView]:
-        """All boards, the last changed first."""
+    def boards(self, shelf: Shelf = Shelf.BENCH) -> list[BoardView]:
+        """All boards of a shelf, the last changed first."""
         with self.engine.connect() as connection:
             pinned: dict[int, list[tuple[str, int]]] = {}
             for board, letter, revision in connection.execute(queries.VARIANTS):
                 pinned.setdefault(board, []).append((letter, revision))
-            return [_view(row, pinned.get(row.id, ())) for row in connection.execute(queries.HEADS)]
+            every = (_view(row, pinned.get(row.id, ())) for row in connection.execute(queries.HEADS))
+            return [board for board in every if board.shelf is shelf]
 
     def board(self, board_id: int) -> BoardView | None:
         """A board by its number, None where there is none."""
@@ -264,8 +285,24 @@ class Store:
             board.order_for, board.due = order_for, due
             session.commit()
 
+    def put(self, board_id: int, shelf: Shelf) -> None:
+        """Put a board on a shelf."""
+        with Session(self.engine) as session:
+            board = self._must(session, board_id)
+            board.archived = now() if shelf is Shelf.ARCHIVE else None
+            board.removed = now() if shelf is Shelf.REMOVED else None
+            session.commit()
+
+    def clear(self, at: datetime | None = None) -> int:
+        """Delete boards that were removed longer than ``KEPT`` ago; returns how many."""
+        late = (at or now()).replace(tzinfo=None) - KEPT
+        gone = [board for board in self.boards(Shelf.REMOVED) if board.removed and _plain(board.removed) < late]
+        for board in gone:
+            self.delete(board.id)
+        return len(gone)
+
     def delete(self, board_id: int) -> None:
-        """Remove a board with all its revisions, ticks and notes."""
+        """Delete a board for good, with all its revisions, ticks and notes."""
         with Session(self.engine) as session:
             board = self._must(session, board_id)
             board.head = None
@@ -343,7 +380,13 @@ def _view(row: Row[Any], pinned: Iterable[tuple[str, int]]) -> BoardView:
         id=row.id, name=row.name, order_for=row.order_for, due=row.due, created=row.created, changed=row.changed,
         revision=row.revision, words=row.words, plan=plan_of(row.plan), can_undo=row.parent is not None,
         can_redo=row.redo is not None, variant=row.variant, variants=tuple(pinned),
+        archived=row.archived, removed=row.removed,
     )  # fmt: skip
+
+
+def _plain(moment: datetime) -> datetime:
+    """In UTC without saying so, as the database gives times back."""
+    return moment.astimezone(UTC).replace(tzinfo=None) if moment.tzinfo else moment
 
 
 def _id(row: Board | Revision) -> int:

@@ -22,8 +22,8 @@ _made_from_head = (
 HEADS: Select[*tuple[Any, ...]] = (
     select(
         col(Board.id), col(Board.name), col(Board.order_for), col(Board.due), col(Board.created), col(Board.changed),
-        col(Board.variant), col(Revision.id).label("revision"), col(Revision.parent), col(Revision.words),
-        col(Revision.plan), _made_from_head.label("redo"),
+        col(Board.variant), col(Board.archived), col(Board.removed), col(Revision.id).label("revision"),
+        col(Revision.parent), col(Revision.words), col(Revision.plan), _made_from_head.label("redo"),
     ).where(col(Revision.id) == col(Board.head)).order_by(col(Board.changed).desc(), col(Board.id).desc())
 )  # fmt: skip
 """Each board with the revision on show and the newest one made from that, the last changed first."""

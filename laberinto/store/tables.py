@@ -15,7 +15,7 @@ def now() -> datetime:
 
 class Board(SQLModel, table=True):
     """A board someone makes. ``head`` is the revision on show; undo and redo move it. ``variant`` is the letter of
-    the variant being worked on, or empty."""
+    the variant being worked on, or empty. ``archived`` and ``removed`` are when it was put away or removed."""
 
     id: int | None = Field(default=None, primary_key=True)
     name: str = Field(index=True)
@@ -25,6 +25,8 @@ class Board(SQLModel, table=True):
     changed: datetime = Field(default_factory=now)
     head: int | None = Field(default=None, foreign_key="revision.id")
     variant: str = ""
+    archived: datetime | None = None
+    removed: datetime | None = None
 
 
 class Revision(SQLModel, table=True):

@@ -176,6 +176,13 @@ class Timber:
             session.commit()
             return cut.id or 0
 
+    def release(self, board_id: int) -> None:
+        """Let go of what is reserved for a board."""
+        with Session(self.engine) as session:
+            for cut in session.exec(select(Cut).where(Cut.board == board_id, Cut.state == RESERVED)).all():
+                session.delete(cut)
+            session.commit()
+
     def book(self, cut_id: int) -> list[int]:
         """Take a reserved cut's pieces out of the store and put its rests in; the numbers of the lots these become."""
         with Session(self.engine) as session:

@@ -13,7 +13,7 @@ from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import Store, open_database
 
-from .app import bitmaps, bundles, errors, present, reading, security
+from .app import bitmaps, bundles, errors, places, present, reading, security, words
 from .app.jobs import Jobs
 from .screens import (
     board,
@@ -23,6 +23,11 @@ from .screens import (
     compare,
     cost,
     judge,
+    kept,
+    learn,
+    now,
+    palette,
+    paper,
     patterns,
     picture,
     reckoners,
@@ -49,6 +54,11 @@ SCREENS = (
     sizing.bp,
     shop.bp,
     timber.bp,
+    now.bp,
+    paper.bp,
+    kept.bp,
+    learn.bp,
+    palette.bp,
     bitmaps.bp,
 )
 """Every screen's blueprint; a new screen is one package and one entry."""
@@ -83,6 +93,7 @@ def create_app(data: Path | None = None, hosts: Collection[str] = ()) -> Flask:
     app.jinja_env.undefined = present.Blank
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
+    app.extensions["store"].clear()
     app.extensions["jobs"] = Jobs()
     CSRFProtect(app)
     Compress(app)
@@ -91,6 +102,8 @@ def create_app(data: Path | None = None, hosts: Collection[str] = ()) -> Flask:
     errors.init(app)
     present.init(app)
     bundles.init(app)
+    places.init(app)
+    words.init(app)
     for screen in SCREENS:
         app.register_blueprint(screen)
     return app

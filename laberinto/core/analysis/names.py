@@ -131,7 +131,9 @@ def spares(sim: Simulation, stage: Gluing) -> list[tuple[str, int]]:
 
 def border_goes(sim: Simulation, stage: Border) -> tuple[tuple[BorderSide, ...], ...]:
     """The goes of a border, its pieces numbered through all the stock it takes."""
-    stock = [size for name in stage.also if name != stage.spline for size in sim.taken(name).cells.piece_sizes()]
+    stock = [
+        (name, size) for name in stage.also if name != stage.spline for size in sim.taken(name).cells.piece_sizes()
+    ]
     assert stage.source is not None
     return stage.goes(sim.taken(stage.source)[0].size(), stock)
 

@@ -54,6 +54,12 @@ GRIDS = (1e-7, 1e-6, 1e-5)
 """Corners are taken to the first of these grids (mm) on which sides that run hairs apart can be told apart."""
 
 
+def area(corners: Floats) -> float:
+    """Area of one polygon (k, 2) by the shoelace formula, mm²; positive where its corners run anticlockwise."""
+    after = np.roll(corners, -1, axis=0)
+    return float((corners[:, 0] * after[:, 1] - corners[:, 1] * after[:, 0]).sum() / 2)
+
+
 def overlaid(operation: Callable[..., Any], *shapes: Any) -> Any:
     """What a shapely overlay such as ``union_all`` makes of shapes. Sides that all but coincide can make it contradict
     itself; on a grid it cannot, which takes longer. Raises GeometryError where no grid helps."""

@@ -248,10 +248,13 @@ class Family(BaseModel):
     def finished(self, *shaping: Stage, flush: bool = False, source: str = "board", **trim: Any) -> list[Stage]:
         """Flatten, trim, shape, ease, sand, oil and wax. ``shaping`` stages come one after the other before easing."""
         trim = {"edge": self.edge, **trim, **({"flush": True} if flush else {})}
-        stages: list[Stage] = [
+        return [
             Flatten(id="board-flat", source=source, to=self.thickness, method="drum-sander"),
-            Trim(id="trimmed", source="board-flat", **trim),
+            *self.dressed("board-flat", Trim(id="trimmed", **trim), *shaping),
         ]
+
+    def dressed(self, source: str, *shaping: Stage) -> list[Stage]:
+        """``shaping`` stages one after the other, then ease, sand, oil and wax."""
         grits = [grit for grit in GRITS if grit <= int(self.last_grit)]
         last: list[Stage] = [
             Ease(id="eased", size=2.0),
@@ -260,8 +263,9 @@ class Family(BaseModel):
             Oil(id="oiled", oil=self.finish),
             *([Wax(id="waxed")] if self.finish != "wax-oil" else []),
         ]
+        stages: list[Stage] = []
         for stage in (*shaping, *last):
-            stages.append(stage.model_copy(update={"source": stages[-1].id}))
+            stages.append(stage.model_copy(update={"source": stages[-1].id if stages else source}))
         return stages
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from enum import StrEnum
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from ..errors import InputError
 from ..fields.spec import choice, millimetres, whole, wood
@@ -89,8 +89,8 @@ class Weave(Family):
             (self.dark, outer),
         ]
 
-    def check(self) -> None:
-        super().check()
+    def check_band(self) -> None:
+        """Raise InputError where the band is as wide as its ground."""
         share = 1 if self.bands is Bands.SINGLE else 0.5
         most = self.square * SQRT2 * share / 2
         if self.band > most:
@@ -98,6 +98,10 @@ class Weave(Family):
                 "A band of {band} leaves no ground in squares of {square}. Take {most} or less.", "band",
                 band=self.band, square=self.square, most=int(most),
             )  # fmt: skip
+
+    def check(self) -> None:
+        super().check()
+        self.check_band()
         most = self.band / SQRT2
         if self.way is Way.BOOK and self.plane > most:
             raise InputError(
@@ -115,33 +119,40 @@ class Weave(Family):
             )  # fmt: skip
 
     def stages(self) -> list[Stage]:
-        side, lay = self.diamond * SQRT2, self.lamination
+        faces = self.plane_sides if self.way is Way.BOOK else 0.0  # those that are rolled show them
+        made, source = self.diamonds(self.lamination, self.bars, self.plane_sides, faces)
+        turns = ["as it lies", "quarter roll"] if self.way is Way.BOOK else ["as it lies"]
+        rule = "book-matched" if self.way is Way.BOOK else "as-cut"
+        return [*made, *self.from_bars(rule, source=source, turns=turns)]
+
+    def diamonds(
+        self, lay: list[tuple[str, float]], bars: int, sides: float, faces: float, name: str = ""
+    ) -> tuple[list[Stage], str]:
+        """Bars of a lamination cut to diamonds, with ``sides`` planed off left and right and ``faces`` off below and
+        above, mm each; and the last stage's id. ``name`` stands before each id where there are several."""
+        at, side = f"{name}-" if name else "", self.diamond * SQRT2
         strips = [
             StripSpec(wood=wood, width=width, mark=bar * len(lay) + k + 1)
-            for bar in range(self.bars)
+            for bar in range(bars)
             for k, (wood, width) in enumerate(lay)
         ]
         stages: list[Stage] = [
-            Mill(id="strips", thickness=side, length=self.panel_for(self.rows), strips=strips),
-            Glue(id="bars", source="strips", dry=list(range(len(lay), len(strips), len(lay)))),
-            Profile(id="diamonds", source="bars", section="diamond", rest_on=1, kerf=self.kerf),
+            Mill(id=f"{at}strips", thickness=side, length=self.panel_for(self.rows), strips=strips),
+            Glue(id=f"{at}bars", source=f"{at}strips", dry=list(range(len(lay), len(strips), len(lay)))),
+            Profile(id=f"{at}diamonds", source=f"{at}bars", section="diamond", rest_on=1, kerf=self.kerf),
         ]
-        source = "diamonds"
-        if self.plane_sides:
-            off = self.plane_sides
-            stages.append(Flatten(id="diamonds-true", source=source, each_face=off, faces="left-right"))
-            source = "diamonds-true"
-            if self.way is Way.BOOK:
-                stages.append(Flatten(id="diamonds-square", source=source, each_face=off))
-                source = "diamonds-square"
-        turns = ["as it lies", "quarter roll"] if self.way is Way.BOOK else ["as it lies"]
-        stages.append(Glue(id="panel", source=source, turns=turns))
-        source = "panel"
+        for what, off, where in (("true", sides, "left-right"), ("square", faces, "top-bottom")):
+            if off:
+                planed = Flatten(id=f"{at}diamonds-{what}", source=stages[-1].id, each_face=off, faces=where)
+                stages.append(planed)
+        return stages, stages[-1].id
+
+    def from_bars(self, rule: str, **glue: Any) -> list[Stage]:
+        """Bars glued to a panel, planed, sliced, laid under a rule and finished."""
+        stages: list[Stage] = [Glue(id="panel", **glue)]
         if self.plane:
             stages.append(Flatten(id="panel-flat", source="panel", each_face=self.plane))
-            source = "panel-flat"
-        rule = "book-matched" if self.way is Way.BOOK else "as-cut"
-        return [*stages, self.sliced(source, self.rows), *self.laid(rule), *self.finished(edge=1)]
+        return [*stages, self.sliced(stages[-1].id, self.rows), *self.laid(rule), *self.finished(edge=1)]
 
     def truths(self, sim: Simulation) -> tuple[Truth, ...]:
         """Where bands meet at the joints between bars and between rows. A single band that runs the same way everywhere
@@ -150,6 +161,12 @@ class Weave(Family):
         bars, rows = width / self.bars, length / self.rows
         if self.way is Way.SAME and self.bands is Bands.SINGLE:
             return (Truth("squares square, so that bands end in their corners", bars - rows),)
+        return self.meet(sim)
+
+    def meet(self, sim: Simulation) -> tuple[Truth, ...]:
+        """Where bands meet at the joints between bars and between rows."""
+        width, length, _ = sim["board"].size
+        bars, rows = width / self.bars, length / self.rows
         upright = crossings(sim, "board", Side.TOP, [k * bars for k in range(1, self.bars)], 0)
         level = crossings(sim, "board", Side.TOP, [k * rows for k in range(1, self.rows)], 1)
         return Truth("bands meet from bar to bar", upright), Truth("bands meet from row to row", level)

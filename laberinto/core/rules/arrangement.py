@@ -9,10 +9,10 @@ import numpy as np
 
 from ..geometry.faces import Side, face_of
 from ..geometry.joints import Joint
-from ..plan.simulate import Simulation
+from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
 from ..solid import Cells
-from ..stages import Arrange
+from ..stages import Arrange, Border
 from ..woods.movement import movement, swing
 from .model import Check, Severity, Show
 
@@ -74,6 +74,14 @@ def mixed_grain(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         mixed = sum(_crossed(joint) for joint in result.outcome.joints)
         if mixed > 1:
             length, wood, off = max(_year(sim, joint, shop) for joint in result.outcome.joints)
+            if _of_splines(sim, result):
+                yield Check(
+                    Severity.CAUTION, result.stage.id,
+                    f"The splines lie across the board's fibres: between {shop.dry:g} and {shop.damp:g} % humidity "
+                    f"{wood} moves up to {show(off)} along a joint of {show(length)}, and they do not.",
+                    "Let each in as several short pieces with a gap between, and glue them on one side only.",
+                )  # fmt: skip
+                continue
             yield Check(
                 Severity.STOP, result.stage.id,
                 f"{mixed / 100:.0f} cm² of this glue-up joins wood whose fibres cross, such as long grain to end grain. Between {shop.dry:g} and "
@@ -81,6 +89,18 @@ def mixed_grain(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
                 "grain does not.",
                 "Turn the pieces so that all fibres run the same way.",
             )  # fmt: skip
+
+
+def _of_splines(sim: Simulation, result: StageResult) -> bool:
+    """Whether nothing but a border's splines crosses the fibres."""
+    stage = result.stage
+    if not isinstance(stage, Border) or stage.spline is None:
+        return False
+    splines = np.unique(sim.taken(stage.spline).cells.strip)
+    return all(
+        bool(np.isin(joint.strips[joint.parting() > PARTING], splines).any(axis=1).all())
+        for joint in result.outcome.joints
+    )
 
 
 def _parallel(cells: Cells) -> bool:

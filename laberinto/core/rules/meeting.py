@@ -6,9 +6,10 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from ..geometry.polygons import area
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
-from ..stages import Across, Carving, Ease, Flatten, Glue, Trim
+from ..stages import Across, Carving, Ease, Flatten, Glue, Shape, Trim
 from .model import Check, Severity, Show
 
 STEP = 0.05
@@ -40,10 +41,16 @@ def no_square(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         stage = result.stage
         if not isinstance(stage, Glue) or stage.source is None or not any("roll" in t for t in result.outcome.turns):
             continue
-        sizes = np.concatenate([sim.taken(name).cells.piece_sizes() for name in stage.sources])
+        if not result.outcome.joints:
+            continue
+        sizes = result.outcome.joints[0].cells.piece_sizes()  # as they were set, turned
+        rolled = np.array(["roll" in turn for turn in result.outcome.turns])
+        if rolled.all() or np.ptp(sizes[:, (0, 2)], axis=0).max() <= STEP:
+            continue  # whatever their sides, they came to lie alike
+        sizes = sizes[rolled]
         off = float(np.abs(sizes[:, 0] - sizes[:, 2]).max())
         if off > STEP and not _levels(sim, result, off):
-            worst = sizes[int(np.abs(sizes[:, 0] - sizes[:, 2]).argmax())]
+            worst = sizes[int(np.abs(sizes[:, 0] - sizes[:, 2]).argmax())][::-1]
             yield Check(
                 Severity.CAUTION, stage.id,
                 f"Pieces rolled a quarter are {show(float(worst[0]))} × {show(float(worst[2]))}, no squares: the pattern "
@@ -60,7 +67,12 @@ def ragged(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         return
     last = trims[-1]
     width, length, thickness = last.size
-    missing = 1 - last.volume / (width * length * thickness)
+    outline = width * length
+    after = sim.results[sim.plan.index(last.stage.id) + 1 :]
+    if after and isinstance(after[0].stage, Shape) and not after[0].stage.skip and len(last.pieces) == 1:
+        corners = after[0].stage.corners(*last.pieces[0].bounds())  # what lies outside it is cut off
+        outline, last = area(corners), after[0]
+    missing = 1 - last.volume / (outline * thickness)
     if len(last.pieces) == 1 and missing > 1e-6:
         yield Check(
             Severity.CAUTION,

@@ -173,5 +173,6 @@ class Stage(BaseModel):
         """This stage with another name for each of its sources."""
         if all(new(name) == name for name in self.sources):
             return self
-        lists = {name: tuple(map(new, found)) for name in ("also", "sequence") if (found := getattr(self, name, ()))}
-        return self.model_copy(update={"source": new(self.source) if self.source else None, **lists})
+        lists = {n: tuple(map(new, found)) for n in ("also", "sequence", "sides") if (found := getattr(self, n, ()))}
+        single = {n: new(found) for n in ("source", "spline") if (found := getattr(self, n, None))}
+        return self.model_copy(update={**single, **lists})

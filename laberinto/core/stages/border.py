@@ -8,9 +8,10 @@ from enum import StrEnum
 from typing import ClassVar, Literal
 
 import numpy as np
+from pydantic import field_validator
 
 from ..errors import StageError
-from ..fields.spec import choice, written, yes_no
+from ..fields.spec import choice, listed, written, yes_no
 from ..geometry.cutters import box
 from ..geometry.joints import Joint, joints_between
 from ..geometry.rotations import Spin, Turn
@@ -48,10 +49,11 @@ class BorderSide:
 
 
 class Border(Gluing):
-    """Glue a border round one core: two sides, trimmed flush, then the other two. The first stage in ``with`` gives
-    the pieces, laid end to end with the longer of their sides along the edge, as many as an edge needs. ``stagger``
-    begins every other side with half a piece. ``spline`` names a stage of strips; one is let in along each joint,
-    half its width to either side, at half the height."""
+    """Glue a border round one core: two sides, trimmed flush, then the other two. The first stage in ``with`` gives the
+    pieces, laid end to end with the longer of their sides along the edge, as many as an edge needs. ``stagger`` begins
+    every other side with half a piece. ``sides`` names the stage each side is taken from, in the order in which they
+    are glued (four of them, or two: one for each go), so that a side can have a width of its own. ``spline`` names a
+    stage of strips; one is let in along each joint, half its width to either side, at half the height."""
 
     title: ClassVar[str] = "Border"
     verb: ClassVar[str] = "Glue on the border"
@@ -60,6 +62,10 @@ class Border(Gluing):
     kind: Literal["border"] = "border"
     first: First = choice(First.LEFT_RIGHT, label="First", help="The other two then run over their ends.")
     stagger: bool = yes_no(True, label="Stagger seams", help="Every other side begins with half a piece.")
+    sides: tuple[str, ...] = listed(
+        "names", label="Side by side", help="Stages of the sides, as they are glued: four, or one for each pair.",
+        max_length=4,
+    )  # fmt: skip
     spline: str | None = written(
         None, label="Splines from", help="A stage of strips that is taken with; empty: none.", most=60
     )
@@ -74,11 +80,12 @@ class Border(Gluing):
                 self.id, f"The spline comes from “{self.spline}”, which this border does not take.",
                 "Add it to “with”.", "spline",
             )  # fmt: skip
-        stock = [pool[n] for name, pool in bench.others.items() if name != self.spline for n in range(len(pool))]
+        from_ = [(name, n) for name, pool in bench.others.items() if name != self.spline for n in range(len(pool))]
+        stock = [bench.others[name][n] for name, n in from_]
         splines = [bench.others[self.spline][n] for n in range(len(bench.others[self.spline]))] if self.spline else []
         board, joints = pieces[0], list[Joint]()
         waste = {Cause.TRIMMING: 0.0, Cause.SHAPING: 0.0}
-        goes = self.goes(board.size(), [piece.size() for piece in stock])
+        goes = self.goes(board.size(), [(name, piece.size()) for (name, _), piece in zip(from_, stock, strict=True)])
         rounds = []
         for go in goes:
             before = len(joints)
@@ -91,32 +98,54 @@ class Border(Gluing):
             waste[Cause.OFFCUT] = spare.volume()
         return Outcome(Pieces(board.at_origin()), spare, waste, tuple(joints), rounds=tuple(rounds))
 
-    def goes(self, core: Floats, stock: Sequence[Floats]) -> tuple[tuple[BorderSide, BorderSide], ...]:
-        """Both goes, each with its two sides, from the sizes (3,) of the core and of the pieces in stock, mm. Raises
-        StageError where they do not suffice."""
-        size, next_piece, out = np.array(core[:2], float), 0, []
+    def goes(self, core: Floats, stock: Sequence[tuple[str, Floats]]) -> tuple[tuple[BorderSide, BorderSide], ...]:
+        """Both goes, each with its two sides, from the sizes (3,) of the core and of the pieces in stock, mm, each with
+        the stage it comes from. Raises StageError where they do not suffice."""
+        size, out = np.array(core[:2], float), list[tuple[BorderSide, BorderSide]]()
+        waiting = self._waiting([name for name, _ in stock])
         for axis in self.first.axes:
-            run, go = 1 - axis, []
+            run, go = 1 - axis, list[BorderSide]()
             for outwards in (-1.0, 1.0):
+                pieces = waiting[2 * len(out) + len(go)]
                 begins = at = 0.0
                 numbers, wide = list[int](), 0.0
                 while at < size[run] - 1e-9:
-                    if next_piece == len(stock):
+                    if not pieces:
                         raise StageError(
                             self.id, "The border pieces run out: {short} of an edge of {need} is left bare.",
                             "Cut more border pieces, or make them longer.", "with", short=float(size[run]) - at,
                             need=float(size[run]),
                         )  # fmt: skip
-                    across, along = sorted(float(v) for v in stock[next_piece][:2])
+                    number = pieces.pop(0)
+                    across, along = sorted(float(v) for v in stock[number][1][:2])
                     if self.stagger and outwards > 0 and not numbers:
                         begins = at = -along / 2
                     at, wide = at + along, max(wide, across)
-                    numbers.append(next_piece)
-                    next_piece += 1
+                    numbers.append(number)
                 go.append(BorderSide(axis, outwards, begins, tuple(numbers), wide))
             size[axis] += go[0].wide + go[1].wide
             out.append((go[0], go[1]))
         return tuple(out)
+
+    def _waiting(self, names: Sequence[str]) -> list[list[int]]:
+        """The pieces that each side may take, in their order; sides of one stage take turns."""
+        if not self.sides:
+            return [list(range(len(names)))] * 4
+        unknown = [name for name in self.sides if name not in names]
+        if unknown:
+            raise StageError(
+                self.id, f"A side is to come from “{unknown[0]}”, whose pieces this border does not take.",
+                f"Use {', '.join(dict.fromkeys(names)) or 'a stage in “with”'}.", "sides",
+            )  # fmt: skip
+        pools = {name: [at for at, other in enumerate(names) if other == name] for name in self.sides}
+        return [pools[self.sides[side * len(self.sides) // 4]] for side in range(4)]
+
+    @field_validator("sides")
+    @classmethod
+    def _two_or_four(cls, sides: tuple[str, ...]) -> tuple[str, ...]:
+        if len(sides) not in (0, 1, 2, 4):
+            raise ValueError("name four stages, one for each side, or two, one for each pair of sides")
+        return sides
 
     def _go(
         self,

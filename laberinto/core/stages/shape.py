@@ -75,7 +75,7 @@ class Shape(Stage):
 
     def _shaped(self, piece: Cells) -> tuple[Cells, float]:
         low, high = piece.bounds()
-        corners = self._corners(low, high)
+        corners = self.corners(low, high)
         if is_convex(corners):
             normals, offsets = sides(corners)
             planes = [Plane(np.array([x, y, 0.0]), float(h)) for (x, y), h in zip(normals, offsets, strict=True)]
@@ -88,7 +88,8 @@ class Shape(Stage):
             raise StageError(self.id, "This outline lies outside the wood.", "Move its corners.", "points")
         return left.at_origin(), gone
 
-    def _corners(self, low: Floats, high: Floats) -> Floats:
+    def corners(self, low: Floats, high: Floats) -> Floats:
+        """The outline's corners (k, 2) in the box round a board, anticlockwise, mm."""
         size = high[:2] - low[:2]
         if self.outline is Outline.OWN:
             return own(list(self.points), self.radius) + low[:2]

@@ -16,7 +16,8 @@ from .caching import for_good
 SHEETS = (
     "vendor/bootstrap/bootstrap.min.css",
     *(f"css/{name}.css" for name in (
-        "theme", "parts", "screens", "studio", "patterns", "judge", "picture", "shop", "reckoners", "timber", "print",
+        "theme", "parts", "screens", "studio", "patterns", "judge", "picture", "shop", "reckoners", "timber", "places",
+        "learn", "print",
     )),
 )  # fmt: skip
 """In the order in which later ones have the last word."""

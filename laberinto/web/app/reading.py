@@ -9,11 +9,15 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
+from enum import StrEnum
+from typing import TypeVar
 
 from flask import Flask
 from werkzeug.routing import IntegerConverter, ValidationError
 
 from laberinto.core.errors import InputError
+
+E = TypeVar("E", bound=StrEnum)
 
 LARGEST_ID = 2**63 - 1
 """SQLite keeps no larger whole number."""
@@ -88,6 +92,14 @@ def must_wholes(form: Mapping[str, str], name: str) -> list[int]:
     if found is None:
         raise InputError(LOST)
     return found
+
+
+def must_be(kind: type[E], form: Mapping[str, str], name: str) -> E:
+    """One of a few words that a button of ours sends; raises InputError where it is none."""
+    try:
+        return kind(form.get(name, ""))
+    except ValueError:
+        raise InputError(LOST) from None
 
 
 def init(app: Flask) -> None:

@@ -15,8 +15,9 @@ from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
 from laberinto.files.exports import EXPORTS, Export
+from laberinto.store import Shelf
 
-from ...app import present
+from ...app import present, reading
 from ...app.lookup import find
 from .answer import answer, bp, done
 from .looking import Fault, Looking
@@ -60,6 +61,28 @@ def copy(board_id: int) -> Response:
     plan = board.plan.model_copy(update={"name": _another(board.plan.name)})
     made = present.store().create(plan, words=f"copied from {board.name}")
     return cast(Response, redirect(url_for("board.page", board_id=made), 303))
+
+
+@bp.post("/shelf")
+def shelf(board_id: int) -> Response:
+    """Put a board away, remove it, or bring it back. One that is removed gives its reserved wood free and stays for a
+    while, so that it can be brought back."""
+    find(board_id)
+    to = reading.must_be(Shelf, request.form, "to")
+    if to is Shelf.REMOVED:
+        present.store().timber.release(board_id)
+    present.store().put(board_id, to)
+    if to is Shelf.BENCH:
+        return cast(Response, redirect(url_for("board.page", board_id=board_id), 303))
+    return cast(Response, redirect(url_for("boards.index", moved=board_id), 303))
+
+
+@bp.post("/delete")
+def delete(board_id: int) -> Response:
+    """Delete a board for good."""
+    find(board_id)
+    present.store().delete(board_id)
+    return cast(Response, redirect(url_for("boards.index", shelf=Shelf.REMOVED.value), 303))
 
 
 def _another(name: str) -> str:

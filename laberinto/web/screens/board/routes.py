@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from typing import cast
-
-from flask import Response, abort, make_response, redirect, render_template, request, url_for
+from flask import Response, abort, make_response, render_template, request
 
 from laberinto.core.analysis.compare import differences
 from laberinto.core.edits import Edit, lamination, woods
@@ -128,14 +126,6 @@ def _step(board_id: int, *, back: bool) -> Response:
         return answer(board, looking, Fault("", f"{stale} Nothing was taken back.", {}, clash=words), 409)
     board = find(board_id)
     return done(board, Looking.at(board, request.form))
-
-
-@bp.post("/delete")
-def delete(board_id: int) -> Response:
-    """Remove a board for good."""
-    find(board_id)
-    present.store().delete(board_id)
-    return cast(Response, redirect(url_for("boards.index"), 303))
 
 
 @bp.get("/offers")

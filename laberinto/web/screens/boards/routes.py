@@ -22,9 +22,9 @@ from laberinto.core.steps import steps
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
-from laberinto.store import BoardView
+from laberinto.store import KEPT, BoardView, Shelf
 
-from ...app import errors, present
+from ...app import errors, present, reading
 from ...app.findings import findings
 from ...app.jobs import cut_alone, warm_cells
 from ...app.lookup import find
@@ -106,7 +106,10 @@ def _about(board: BoardView) -> str:
 def index() -> str:
     """All boards, or those that are searched for. Those that were not cut since the start come one by one, so that
     nobody waits before a blank page."""
-    every, words = present.store().boards(), request.args.get("find", "")[:80].casefold().split()
+    asked = request.args.get("shelf", "")
+    shelf = Shelf(asked) if asked in {each.value for each in Shelf} else Shelf.BENCH
+    shelves = {each: present.store().boards(each) for each in Shelf}
+    every, words = shelves[shelf], request.args.get("find", "")[:80].casefold().split()
     sort = request.args.get("sort", "")
     boards = [board for board in every if all(word in _about(board) for word in words)]
     if sort in SORTS:
@@ -115,10 +118,18 @@ def index() -> str:
     waiting = {board.id: board.plan for board in fresh[AT_ONCE:]}
     page = render_template(
         "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards],
-        all=len(every), sorts=SORTS, sort=sort, find=request.args.get("find", "")[:80],
+        all=len(every), shelf=shelf, counts={each: len(found) for each, found in shelves.items()}, days=KEPT.days,
+        moved=_moved(), sorts=SORTS, sort=sort, find=request.args.get("find", "")[:80],
     )  # fmt: skip
     warm_cells(waiting.values())
     return page
+
+
+def _moved() -> BoardView | None:
+    """The board that was put away or removed just now, so that it can be brought back at once."""
+    board_id = reading.whole(request.args.get("moved"))
+    board = present.store().board(board_id) if board_id is not None else None
+    return board if board and board.shelf is not Shelf.BENCH else None
 
 
 @bp.get("/boards/<int:board_id>/card")
@@ -126,7 +137,7 @@ def one(board_id: int) -> str:
     """A board's card alone."""
     board = find(board_id)
     cut_alone(board.plan)
-    return render_template("boards/card.html", card=card(board))
+    return render_template("boards/card.html", card=card(board), shelf=board.shelf)
 
 
 @bp.post("/boards/open")

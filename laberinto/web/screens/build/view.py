@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
@@ -60,6 +61,17 @@ class Log:
         return max(((self.ready_at or datetime.now(UTC)) - (now or datetime.now(UTC))).total_seconds() / 3600, 0.0)
 
 
+def ready_at(steps: Sequence[Step], ticks: Mapping[str, datetime], now: datetime | None = None) -> datetime | None:
+    """When what was ticked last has rested, if something waits for it; None where nothing does."""
+    open_ = next((at for at, step in enumerate(steps) if step.key not in ticks), None)
+    waits = [at for at, step in enumerate(steps) if step.key in ticks and step.wait_hours]
+    if open_ is None or not waits or waits[-1] != open_ - 1:
+        return None
+    done = ticks[steps[waits[-1]].key]
+    ready = (done if done.tzinfo else done.replace(tzinfo=UTC)) + timedelta(hours=steps[waits[-1]].wait_hours)
+    return ready if ready > (now or datetime.now(UTC)) else None
+
+
 def log(sheet: Sheet, notes: list[NoteView], at: str = "") -> Log:
     """The log, showing the step called ``at``, or the first one open."""
     entries = [
@@ -68,12 +80,4 @@ def log(sheet: Sheet, notes: list[NoteView], at: str = "") -> Log:
     ]
     open_ = next((entry for entry in entries if entry.done is None), None)
     chosen = next((entry for entry in entries if entry.step.key == at), open_)
-    waits = [e for e in entries if e.done and e.step.wait_hours]
-    ready = None
-    if waits and open_:
-        last = max(waits, key=lambda e: e.number)
-        done = last.done if last.done is None or last.done.tzinfo else last.done.replace(tzinfo=UTC)
-        if done is not None and last.number == open_.number - 1:
-            ready = done + timedelta(hours=last.step.wait_hours)
-            ready = ready if ready > datetime.now(UTC) else None
-    return Log(sheet, entries, chosen, ready)
+    return Log(sheet, entries, chosen, ready_at(sheet.steps, sheet.ticks))

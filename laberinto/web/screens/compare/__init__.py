@@ -71,18 +71,19 @@ def page() -> str:
         abort(404)
     one = request.args.get("one") or str(boards[0].id)
     others = [board for board in boards if str(board.id) != one.partition(".")[0]]
+    own = next((board for board in boards if str(board.id) == one.partition(".")[0]), None)
     other = request.args.get("other") or (str(others[0].id) if others else one)
     try:
         left, right = half(one, "l"), half(other, "r")
     except LaberintoError as error:
         return render_template(
-            "compare/page.html", boards=boards, one=one, other=other, problem=error.say(present.lengths())
+            "compare/page.html", boards=boards, own=own, one=one, other=other, problem=error.say(present.lengths())
         )
     halves = (left, right)
     within = max(h.figures.width for h in halves), max(h.figures.length for h in halves)
     found = unlike(left.sim, right.sim)
     return render_template(
-        "compare/page.html", boards=boards, one=one, other=other, halves=halves, unlike=found.share,
+        "compare/page.html", boards=boards, own=own, one=one, other=other, halves=halves, unlike=found.share,
         pictures=[picture(h, within, found) for h in halves],
         differences=differences(left.sim, right.sim, present.lengths()),
     )  # fmt: skip

@@ -10,3 +10,6 @@ import "./studio.js";
 import "./away.js";
 import "./draft.js";
 import "./picture.js";
+import "./palette.js";
+import "./words.js";
+import "./tour.js";

@@ -1,0 +1,100 @@
+"""Now: what is on the bench, what waits, what is next and what is due."""
+
+from __future__ import annotations
+
+import logging
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from flask import Blueprint, render_template
+from markupsafe import Markup
+
+from laberinto.core.errors import LaberintoError
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import at_hand, simulate
+from laberinto.core.steps import Step, steps
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.skin import Ringed
+from laberinto.store import BoardView
+
+from ...app import present
+from ...app.jobs import cut_alone, warm_cells
+from ...app.lookup import find
+from ..build.view import ready_at
+
+log = logging.getLogger(__name__)
+
+bp = Blueprint("now", __name__, template_folder="templates")
+
+
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """A board that something is to be done with: the next step, and until when it has to rest."""
+
+    board: BoardView
+    picture: Markup
+    next: Step | None
+    done: int
+    total: int
+    ready_at: datetime | None
+    problem: str = ""
+
+    @property
+    def finished(self) -> bool:
+        """Whether nothing is left to do."""
+        return not self.problem and self.next is None
+
+    def hours_left(self, now: datetime | None = None) -> float:
+        """Until it may be worked again."""
+        return max(((self.ready_at or datetime.now(UTC)) - (now or datetime.now(UTC))).total_seconds() / 3600, 0.0)
+
+
+def waiting(board: BoardView) -> Waiting:
+    """How far a board is; one that cannot be built says why. Whatever goes wrong with one, the others are shown."""
+    try:
+        sim, ticks = simulate(board.plan), present.store().build(board.id).ticks()
+        todo = steps(sim, present.lengths(), present.shop(), ticked=ticks)
+        skin = Ringed(sim, f"now{board.id}", present.preference("finish"))
+        face = face_of(sim.board.pieces[0], Side.TOP)
+        return Waiting(
+            board, Markup(thumbnail(face, skin, label="")), next((s for s in todo if s.key not in ticks), None),
+            sum(step.key in ticks for step in todo), len(todo), ready_at(todo, ticks),
+        )  # fmt: skip
+    except LaberintoError as error:
+        said = error.say(present.lengths())
+    except Exception:
+        log.exception("board %s failed", board.id)
+        said = "This board cannot be shown here; that is a fault of ours. Its own page says more."
+    return Waiting(board, Markup(), None, 0, 0, None, said)
+
+
+def _first(board: BoardView) -> tuple[bool, float]:
+    """What is due sooner comes first."""
+    return board.due is None, board.due.timestamp() if board.due else -board.changed.timestamp()
+
+
+@bp.get("/now")
+def page() -> str:
+    """Boards that are begun, then those that have a day to be ready by. What was not cut since the start comes by
+    itself, so that nobody waits before a blank page."""
+    boards = sorted(present.store().boards(), key=_first)
+    begun = [board for board in boards if present.store().build(board.id).ticks()]
+    due = [board for board in boards if board.due is not None and board not in begun]
+    fresh = {board.id: board.plan for board in (*begun, *due) if not at_hand(board.plan)}
+    bench = [(board, None if board.id in fresh else waiting(board)) for board in begun]
+    shown = [
+        ("On the bench", [(board, one) for board, one in bench if one is None or not one.finished]),
+        ("Promised, not begun", [(board, None if board.id in fresh else waiting(board)) for board in due]),
+        ("Finished", [(board, one) for board, one in bench if one is not None and one.finished]),
+    ]
+    page = render_template("now/page.html", shown=shown, all=len(boards))
+    warm_cells(fresh.values())
+    return page
+
+
+@bp.get("/now/<int:board_id>")
+def one(board_id: int) -> str:
+    """One of them alone."""
+    board = find(board_id)
+    cut_alone(board.plan)
+    return render_template("now/one.html", one=waiting(board))
