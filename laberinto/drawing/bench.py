@@ -11,12 +11,13 @@ from laberinto.core.edits import rows as rows_edits
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.geometry.rotations import Lie
 from laberinto.core.plan.simulate import Simulation, StageResult
+from laberinto.core.solid import apart
 from laberinto.core.stages import Arrange, Crosscut, Mill, Profile, Sawing
 from laberinto.core.units import Lengths
 
 from . import dims, oblique, sawing
 from .board import board, mark_turned
-from .faces import apart, wood
+from .faces import wood
 from .skin import Skin
 from .svg import document, lines, num, tag, text
 

@@ -89,12 +89,3 @@ def corner(piece: Cells, side: Side, span: float) -> Cells:
     flat -= flat.min(axis=0)
     first = np.minimum.reduceat(flat, piece.vptr[:-1], axis=0)
     return piece.take(np.asarray((first < span).all(axis=1)))
-
-
-def apart(pieces: Cells, axis: int, gap: float) -> Cells:
-    """Loose pieces, each at the origin, laid out with a ``gap`` (mm): left to right along x, towards you along y."""
-    extent = pieces.piece_sizes()[:, axis]
-    start = np.cumsum(extent + gap) - extent - gap
-    shift_ = np.zeros((len(extent), 3))
-    shift_[:, axis] = start if axis == 0 else -(start + extent)
-    return pieces.moved(shift_[pieces.piece])

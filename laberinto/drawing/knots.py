@@ -10,9 +10,10 @@ from PIL import Image, ImageDraw
 
 from laberinto.core.geometry.faces import Face, Side, face_of
 from laberinto.core.plan.simulate import Simulation, StageResult
+from laberinto.core.solid import apart
 from laberinto.core.stages import Crosscut
 
-from .faces import apart, corner
+from .faces import corner
 from .light import veils
 from .merge import merged
 from .skin import Flat

@@ -34,7 +34,7 @@ JOINT, JOINT_INK = 0.25, 96
 
 def png(sim: Simulation, finish: str = "oiled") -> bytes:
     """The finished face as a PNG file."""
-    face = merged(face_of(sim.board.pieces[0], Side.TOP))
+    face = merged(face_of(sim.whole(), Side.TOP))
     margin = MARGIN * float(face.size.max())
     scale = LONGEST * FINE / (float(face.size.max()) + 2 * margin)
     wide, high = (round((float(v) + 2 * margin) * scale) for v in face.size)

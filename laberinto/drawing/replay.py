@@ -16,10 +16,10 @@ import numpy as np
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.geometry.rotations import Lie
 from laberinto.core.plan.simulate import Simulation, StageResult
-from laberinto.core.solid import Cells
+from laberinto.core.solid import Cells, apart
 from laberinto.core.stages import Arrange, Crosscut, Glue, Mill, Resaw, Rip, Stage
 
-from .faces import apart, wood
+from .faces import wood
 from .skin import Skin
 from .svg import document, tag
 

@@ -30,7 +30,7 @@ class Export:
 
 
 def _svg(sim: Simulation, path: Path) -> None:
-    face = face_of(sim.board.pieces[0], Side.TOP)
+    face = face_of(sim.whole(), Side.TOP)
     path.write_text(thumbnail(face, Ringed(sim, "f"), label=f"{sim.plan.name}, top") + "\n")
 
 
@@ -48,11 +48,11 @@ EXPORTS: Registry[Export] = Registry(
         "svg": Export("the face, in mm", ".svg", "To scale, for a drawing program or a laser.", _svg),
         "stl": Export(
             "one closed solid, in mm", ".stl", "For a slicer, or a program that cuts paths.",
-            lambda sim, path: write_stl(sim.board.pieces.cells, path),
+            lambda sim, path: write_stl(sim.whole(), path),
         ),
         "glb": Export(
             "a solid for each wood, in metres", ".glb", "To turn it in a viewer, in its colours.",
-            lambda sim, path: write_glb(sim, sim.board.pieces.cells, path),
+            lambda sim, path: write_glb(sim, sim.whole(), path),
         ),
         "report": Export(
             "every piece and joint of every stage, as JSON", ".report.json", "For your own reckoning.",

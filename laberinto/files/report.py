@@ -88,7 +88,8 @@ class Report(_Part):
 
     name: str
     milled: float
-    board: PieceReport
+    board: PieceReport = Field(description="the finished board, the first where there are several")
+    boards: tuple[PieceReport, ...] = Field(description="all that the plan ends in")
     weight: float = Field(description="of the finished board, kg")
     waste: dict[str, float] = Field(description="volume by cause over the whole plan")
     stages: tuple[StageReport, ...]
@@ -101,6 +102,7 @@ def report(sim: Simulation) -> Report:
         name=sim.plan.name,
         milled=sim.milled,
         board=_piece(sim, sim.board.pieces[0]),
+        boards=_pieces(sim, sim.board.pieces.cells),
         weight=figures(sim).weight,
         waste={cause.value: volume for cause, volume in sim.waste().items() if volume > 0},
         stages=tuple(_stage(sim, result) for result in sim.results),

@@ -97,7 +97,7 @@ def warm(app: Flask) -> None:
         for plan in [*(board.plan for board in boards), *all_shown()]:
             cut_alone(plan)
             try:
-                face_of(simulate(plan).board.pieces[0], Side.TOP)
+                face_of(simulate(plan).whole(), Side.TOP)
             except LaberintoError:
                 continue  # its page says what is wrong
             sleep(GIVE_WAY)

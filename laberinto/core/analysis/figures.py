@@ -70,8 +70,21 @@ class CutLine:
 
 
 @dataclass(frozen=True, slots=True)
+class BoardLine:
+    """One of the boards that a plan ends in: size in mm, weight in kg, blocks, and its share of their wood (0 to 1)."""
+
+    width: float
+    length: float
+    thickness: float
+    weight: float
+    cells: int
+    share: float
+
+
+@dataclass(frozen=True, slots=True)
 class Figures:
-    """Everything a board's figures strip shows. Sizes in mm, volumes in mm³, areas in mm²."""
+    """Everything a board's figures strip shows. Sizes in mm, volumes in mm³, areas in mm². Where a plan ends in several
+    boards, the size is that of the first, and all else of all together; ``boards`` has each."""
 
     width: float
     length: float
@@ -89,6 +102,7 @@ class Figures:
     joint_area: float
     glue_grams: float
     glue_ups: int
+    boards: tuple[BoardLine, ...] = ()
 
     @property
     def wasted(self) -> float:
@@ -127,7 +141,14 @@ def figures(sim: Simulation, shop: Shop | None = None) -> Figures:
         woods=woods, cuts=cuts,
         joints=len(joints), joint_area=sum(j.area for j in joints), glue_grams=glue_grams(sim),
         glue_ups=sum(r.stage.glue_ups for r in sim.results if isinstance(r.stage, Gluing)),
+        boards=tuple(_board(sim, piece, board.volume()) for piece in sim.boards),
     )  # fmt: skip
+
+
+def _board(sim: Simulation, piece: Cells, together: float) -> BoardLine:
+    width, length, thickness = (float(v) for v in piece.size())
+    weight = sum(v * 1e-9 * sim.woods[key].density for key, v in sim.wood_volumes(piece).items())
+    return BoardLine(width, length, thickness, weight, blocks(piece), piece.volume() / together)
 
 
 def blocks(cells: Cells) -> int:

@@ -58,6 +58,17 @@ class _Naming:
     letters: int = 0
     offcuts: int = 0
 
+    def another_board(self, stage: Stage) -> bool:
+        """Whether a board lies there already that this one is not made of."""
+        plan, made_of = self.sim.plan, set[str]()
+        waiting = [stage.id]
+        while waiting:
+            for source in plan.stage(waiting.pop()).sources:
+                if (name := source.removesuffix(OFFCUT)) not in made_of:
+                    made_of.add(name)
+                    waiting.append(name)
+        return any(Name("board") in named for source, named in self.names.items() if source not in made_of)
+
     def letter(self) -> str:
         """The next letter."""
         self.letters += 1
@@ -154,7 +165,7 @@ def _glued(naming: _Naming, result: StageResult, taken: Sequence[Name]) -> tuple
     letters = {name.letter for name in taken}
     fresh = len(letters) == 1 and all(name.noun == "strip" and not name.cuts for name in taken)
     if stage.across is Across.LENGTH and made == 1:
-        return (Name("board"),)
+        return (Name("board", naming.letter() if naming.another_board(stage) else ""),)
     mine = letters.pop() if fresh else naming.letter()
     if made == 1:
         return (Name("panel", mine),)

@@ -37,7 +37,7 @@ def unlike(one: Simulation, other: Simulation) -> Unlike:
 
 
 def _by_wood(sim: Simulation) -> dict[str, Any]:
-    face = face_of(sim.board.pieces[0], Side.TOP)
+    face = face_of(sim.whole(), Side.TOP)
     middle = face.size / 2
     wood = np.array([sim.strips[int(strip)].wood for strip in face.strip])
     rings = np.array([shapely.Polygon(face.points[a:b] - middle) for a, b in zip(face.ptr, face.ptr[1:], strict=False)])

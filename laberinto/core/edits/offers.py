@@ -14,6 +14,7 @@ from ..shop import Shop
 from ..stages import (
     Across,
     Arrange,
+    Beside,
     Border,
     Cove,
     Crosscut,
@@ -192,6 +193,7 @@ OFFERS: tuple[Offer, ...] = (
     Offer(Profile, "Saw strips to a diamond, a triangle or corners of your own, with a tilted blade.", _lying, _kerf),
     Offer(Arrange, "Stand the slices up in rows, flipped, turned and shifted as a rule says.", _slices_lie),
     Offer(Turned, "Roll or turn every piece onto another side or end.", _any),
+    Offer(Beside, "Go on with further pieces too, unglued: a second board, offcuts.", _any),
     Offer(Trim, "Cut the four edges square, by an amount or to a size.", _one, _edge),
     Offer(Shape, "Round the corners, or cut a circle.", _one, lambda r, _shop: {"radius": _small(r, 0.1, 20)}),
     Offer(Groove, "Rout a juice groove round the face.", _roomy, lambda r, _shop: {"inset": _small(r, 0.12, 20)}),

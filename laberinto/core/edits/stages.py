@@ -12,7 +12,7 @@ from ..plan.model import OFFCUT, Plan
 from ..plan.simulate import StageResult, attempt
 from ..plan.surgery import free_id, redirected, renamed
 from ..shop import Shop
-from ..stages import AnyStage, Arrange, Border, Glue, Inlay, Mill, Stage
+from ..stages import AnyStage, Arrange, Beside, Border, Glue, Inlay, Mill, Stage
 from ..validation import explain
 from .model import Edit
 from .offers import Offer, offer
@@ -135,7 +135,7 @@ def remove(plan: Plan, stage_id: str) -> Edit:
     """Take a stage out; the next takes the pieces it took. Taking out the strips of one of several panels takes out
     that panel. Raises InputError where others need it."""
     stage = plan.stage(stage_id)
-    if isinstance(stage, Border | Inlay):
+    if isinstance(stage, Border | Inlay | Beside):
         return _without_stock(plan, stage)
     if isinstance(stage, Mill):
         gone = _branch(plan, stage_id)
@@ -157,8 +157,9 @@ def remove(plan: Plan, stage_id: str) -> Edit:
     return Edit(plan.with_stages(kept), f"{stage.title.lower()} taken out")
 
 
-def _without_stock(plan: Plan, stage: Border | Inlay) -> Edit:
-    """Take out a border or an inlay with the stages that made its wood and nothing else."""
+def _without_stock(plan: Plan, stage: Border | Inlay | Beside) -> Edit:
+    """Take out a border, an inlay or what is gone on with beside, with the stages that made its wood and nothing
+    else."""
     assert stage.source is not None
     gone = {stage.id}
     for source in stage.also:

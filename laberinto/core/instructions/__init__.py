@@ -11,6 +11,7 @@ from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
 from ..stages import (
     Arrange,
+    Beside,
     Border,
     Crosscut,
     Flatten,
@@ -77,7 +78,8 @@ Teller = Callable[[Told], Iterator[Instruction]]
 _OURS: dict[type[Stage], Teller] = {
     Mill: cutting.mill, Rip: cutting.rip, Resaw: cutting.rip, Crosscut: cutting.crosscut, Profile: cutting.profile,
     Flatten: cutting.cut_back, JointEdge: cutting.cut_back, Trim: cutting.cut_back, Turned: cutting.turned,
-    Arrange: cutting.arrange, Glue: glueing.glue, Border: glueing.border, Inlay: glueing.inlay,
+    Beside: cutting.turned, Arrange: cutting.arrange, Glue: glueing.glue, Border: glueing.border,
+    Inlay: glueing.inlay,
 }  # fmt: skip
 
 INSTRUCTIONS: Registry[Teller] = Registry(

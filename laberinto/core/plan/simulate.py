@@ -17,7 +17,7 @@ from cachetools import LRUCache
 
 from ..errors import FaultError, StageError, TooManyCellsError
 from ..geometry.joints import Joint
-from ..solid import Cells, empty
+from ..solid import Cells, apart, empty
 from ..solid.memo import Memo
 from ..stages import Bench, Cause, Mill, Outcome, Pieces, Skipped, Stage
 from ..woods import LIBRARY, Wood
@@ -31,6 +31,9 @@ REMEMBERED = 1024
 
 REMEMBERED_BYTES = 400_000_000
 """How much room they may take together."""
+
+BETWEEN_BOARDS = 25.0
+"""Boards that are shown together lie so far apart, mm."""
 
 MOST_IN_ALL = 200_000
 """Cells that all stages of one plan may hold together: some 600 MB. A board of ten thousand takes about 70,000."""
@@ -87,6 +90,16 @@ class Simulation:
     def board(self) -> StageResult:
         """The last stage's result: the board as it leaves the bench."""
         return self.results[-1]
+
+    @property
+    def boards(self) -> list[Cells]:
+        """What the plan ends in: mostly one board, each in its own frame."""
+        return [self.board.pieces[number] for number in range(len(self.board.pieces))]
+
+    def whole(self) -> Cells:
+        """The finished board to be shown or written into a file; several are laid beside each other."""
+        pieces = self.board.pieces
+        return pieces[0] if len(pieces) == 1 else apart(pieces.cells, 0, BETWEEN_BOARDS)
 
     @property
     def milled(self) -> float:

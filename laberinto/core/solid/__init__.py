@@ -1,5 +1,6 @@
 """The cutting kernel: convex cells, planes that split them, and what may be asked of them."""
 
+from .beside import apart
 from .carve import Tool, carve
 from .cells import (
     GLUED,
@@ -38,6 +39,7 @@ __all__ = [
     "Plane",
     "Slabs",
     "Tool",
+    "apart",
     "boxes",
     "carve",
     "counts_of",

@@ -8,6 +8,7 @@ from pydantic import Field
 
 from .arrange import Arrange, Panels, Rule
 from .base import LEDGER, Bench, Cause, Outcome, Pieces, Stage
+from .beside import Beside
 from .border import Border
 from .carving import Carving
 from .crosscut import Crosscut
@@ -41,6 +42,7 @@ AnyStage = Annotated[
     | Resaw
     | Profile
     | Turned
+    | Beside
     | Arrange
     | Trim
     | Border
@@ -64,9 +66,9 @@ AnyStage = Annotated[
 """The registry: every kind of stage a plan may hold, told apart by its ``kind``."""
 
 __all__ = [
-    "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Border", "Carving", "Cause", "Cove", "Crosscut", "Ease",
-    "Feet", "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge", "Method", "Mill",
+    "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Beside", "Border", "Carving", "Cause", "Cove", "Crosscut",
+    "Ease", "Feet", "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge", "Method", "Mill",
     "Notch", "Oil", "OilKind", "Outcome", "Panels", "Pieces", "Profile", "Rabbet", "Resaw", "Rest", "Rip", "Rule",
-    "Sand", "Sawing", "Section", "Shape", "Skipped", "Spread", "Stage", "StripSpec", "Trim", "Turned",
-    "Wax", "Well",
+    "Sand", "Sawing", "Section", "Shape", "Skipped", "Spread", "Stage", "StripSpec", "Trim", "Turned", "Wax",
+    "Well",
 ]  # fmt: skip

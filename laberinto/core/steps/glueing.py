@@ -72,6 +72,17 @@ def turn(c: Context) -> Iterator[Step]:
     )  # fmt: skip
 
 
+def beside(c: Context) -> Iterator[Step]:
+    """The step from which several pieces are gone on with together."""
+    (told,) = c.does
+    assert isinstance(told, Turn)
+    yield Step(
+        f"{told.stage}.beside", told.stage, "Lay them beside each other",
+        (f"From here on all is done to each of these: {these(piece.name for piece in told.pieces)}.",),
+        does=c.does,
+    )  # fmt: skip
+
+
 def glue(c: Context) -> Iterator[Step]:
     """Steps of a glue-up: dry fit, spread, clamp, rest."""
     stage, (told,) = c.result.stage, c.does

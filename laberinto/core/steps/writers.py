@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from ..extensions import Registry
 from ..stages import (
     Arrange,
+    Beside,
     Border,
     Cove,
     Crosscut,
@@ -42,7 +43,7 @@ from .model import Context, Step
 Writer = Callable[[Context], Iterator[Step]]
 
 _OURS: dict[type[Stage], Writer] = {
-    Mill: milling.mill, Glue: glueing.glue, Arrange: glueing.arrange, Turned: glueing.turn,
+    Mill: milling.mill, Glue: glueing.glue, Arrange: glueing.arrange, Turned: glueing.turn, Beside: glueing.beside,
     Rip: sawing.rip, Resaw: sawing.rip, Crosscut: sawing.crosscut, Profile: sawing.section,
     Flatten: planing.flatten, JointEdge: planing.joint_edge, Trim: planing.trim,
     Border: shaping.border, Inlay: shaping.inlay, Shape: shaping.shape, Rabbet: shaping.rabbet, Cove: shaping.cove,

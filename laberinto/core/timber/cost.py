@@ -161,9 +161,9 @@ def bill(
 
 
 def faces(sim: Simulation) -> float:
-    """Both faces and the edges of the finished board, dm²."""
-    width, length, thickness = sim.board.size
-    return 2 * (width * length + thickness * (width + length)) / 1e4
+    """Both faces and the edges of the finished board, or of all, dm²."""
+    sizes = [piece.size() for piece in sim.boards]
+    return float(sum(2 * (wide * long + thick * (wide + long)) for wide, long, thick in sizes)) / 1e4
 
 
 def _items(sim: Simulation, shop: Shop) -> tuple[Item, ...]:
@@ -218,7 +218,8 @@ def _flattening(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) 
 
 
 def _shaping(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
-    return shop.minutes_shape, f"{shop.minutes_shape:g} min"
+    n = len(result.pieces)
+    return n * shop.minutes_shape, f"{n} × {shop.minutes_shape:g} min" if n > 1 else f"{shop.minutes_shape:g} min"
 
 
 def _sanding(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
@@ -232,7 +233,7 @@ def _sanding(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> 
 
 
 def _coats(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
-    n = result.stage.rounds if isinstance(result.stage, Oil) else 1
+    n = (result.stage.rounds if isinstance(result.stage, Oil) else 1) * len(result.pieces)
     return n * shop.minutes_coat, f"{n} coat{'s' if n > 1 else ''} × {shop.minutes_coat:g} min"
 
 

@@ -34,7 +34,9 @@ def answer(
 def done(board: BoardView, looking: Looking, focus: str = "") -> Response:
     """After a change: the fresh workspace for htmx, a redirect to it for a plain form."""
     if not request.headers.get("HX-Request"):
-        target = url_for("board.page", board_id=board.id, stage=looking.stage, view=looking.view)
+        target = url_for(
+            "board.page", board_id=board.id, stage=looking.stage, view=looking.view, piece=looking.piece or None
+        )
         return cast(Response, redirect(target, 303))
     return answer(board, looking, focus=focus)
 

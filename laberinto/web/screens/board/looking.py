@@ -7,7 +7,11 @@ from dataclasses import dataclass
 
 from laberinto.store import BoardView
 
+from ...app import reading
 from .views import VIEWS
+
+MOST_BOARDS = 400
+"""No plan ends in more."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,13 +20,16 @@ class Looking:
 
     stage: str
     view: str = "face"
+    piece: int = 0
+    """Which of several finished boards, from 0."""
 
     @classmethod
     def at(cls, board: BoardView, args: Mapping[str, str]) -> Looking:
         """From an address or a form, with anything unknown left out."""
         ids = [stage.id for stage in board.plan.stages]
         stage, view = args.get("stage", ""), args.get("view", "")
-        return cls(stage if stage in ids else ids[0], view if view in VIEWS else "face")
+        piece = reading.whole(args.get("piece"), MOST_BOARDS) or 0
+        return cls(stage if stage in ids else ids[0], view if view in VIEWS else "face", piece)
 
 
 @dataclass(slots=True)

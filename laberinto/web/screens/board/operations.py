@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 
-from laberinto.core.edits import Edit, lamination, pieces, rows, set_parameters, stages, strips, woods
+from laberinto.core.edits import Edit, lamination, leavings, pieces, rows, set_parameters, stages, strips, woods
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
 from laberinto.core.geometry.rotations import Lie, Pose, Spin, Turn
@@ -183,6 +183,7 @@ OPERATIONS: dict[str, Operation] = {
     "pieces-reset": lambda plan, stage, _form, _: pieces.reset(plan, stage),
     "stage-insert": lambda plan, stage, form, _: stages.insert(plan, stage, form.get("kind", ""), present.shop()),
     "stage-panel": lambda plan, stage, _form, _: stages.second_panel(plan, stage),
+    "stage-leavings": lambda plan, stage, _form, _: leavings.second_board(plan, stage, present.shop()),
     "stage-remove": lambda plan, stage, _form, _: stages.remove(plan, stage),
     "stage-double": lambda plan, stage, _form, _: stages.duplicate(plan, stage),
     "stage-later": lambda plan, stage, _form, _: stages.move(plan, stage, later=True),

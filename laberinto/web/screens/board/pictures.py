@@ -16,7 +16,7 @@ from laberinto.drawing.svg import document
 from laberinto.files.mesh import glb
 from laberinto.store import BoardView
 
-from ...app import bitmaps, present
+from ...app import bitmaps, present, reading
 from ...app.caching import for_good
 from ...app.lookup import find
 from ...app.thread import finishes, wood_of
@@ -80,7 +80,8 @@ def solid(board_id: int, stage: str) -> Response:
     """The wood as GLB, a part for each wood, for the turntable."""
     sim = _shown(board_id, stage)
     result = sim[stage]
-    return _kept(Response(glb(sim, result.pieces[0], closed=False), mimetype="model/gltf-binary"), result.wood_key)
+    piece = reading.whole(request.args.get("piece"), len(result.pieces) - 1) or 0
+    return _kept(Response(glb(sim, result.pieces[piece], closed=False), mimetype="model/gltf-binary"), result.wood_key)
 
 
 @bp.get("/strips/<stage>")
@@ -104,7 +105,7 @@ def revision(board_id: int, revision: int) -> Response:
     _, error = attempt(plan)
     if error is None:
         sim = simulate(plan)
-        svg = thumbnail(face_of(sim.board.pieces[0], Side.TOP), Flat(sim, "oiled"), label="")
+        svg = thumbnail(face_of(sim.whole(), Side.TOP), Flat(sim, "oiled"), label="")
     else:
         svg = document("", 10, 10, label="cannot be built")
     response = Response(svg, mimetype="image/svg+xml")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from flask import Response, abort, make_response, render_template, request
 
 from laberinto.core.analysis.compare import differences
@@ -80,11 +82,11 @@ def _onward(board: BoardView, looking: Looking, change: Edit) -> Looking:
     if op in ("stage-insert", "stage-double", "stage-panel") and request.form.get("known"):
         known = request.form["known"].split(",")
         new = next((name for name in ids if name not in known), looking.stage)
-        return Looking(new, looking.view)
+        return replace(looking, stage=new)
     if looking.stage not in ids:
         known = request.form.get("known", "").split(",")
         before = [name for name in known[: known.index(looking.stage)] if name in ids] if looking.stage in known else []
-        return Looking(before[-1] if before else ids[0], looking.view)
+        return replace(looking, stage=before[-1] if before else ids[0])
     return looking
 
 
@@ -133,7 +135,10 @@ def offered(board_id: int) -> str:
     """What may be put in behind a stage."""
     board = find(board_id)
     stage = Looking.at(board, request.args).stage
-    return render_template("board/offers.html", board=board, offers=offers(board, stage), stage=board.plan.stage(stage))
+    fitting, leaves = offers(board, stage)
+    return render_template(
+        "board/offers.html", board=board, offers=fitting, leaves=leaves, stage=board.plan.stage(stage)
+    )
 
 
 @bp.get("/lamination")

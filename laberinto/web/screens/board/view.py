@@ -10,6 +10,7 @@ from itertools import islice
 from markupsafe import Markup
 
 from laberinto.core.analysis.figures import figures
+from laberinto.core.edits.leavings import leaves_some
 from laberinto.core.edits.offers import Offer, fitting
 from laberinto.core.errors import LaberintoError, StageError
 from laberinto.core.plan.simulate import Simulation, StageResult, attempt, simulate
@@ -107,7 +108,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
         steps(sim, present.lengths(), shop, ticked=ticks) if ticks else []
     )  # nothing is begun where nothing is ticked
     drawn = looking.stage if any(s.id == looking.stage for s in sim.plan.stages) else sim.plan.stages[0].id
-    scene = Scene.of(board.id, sim, drawn, finish)
+    scene = Scene.of(board.id, sim, drawn, finish, looking.piece)
     stage = board.plan.stage(looking.stage)
     result, kind = next((r for r in results if r.stage.id == stage.id), None), panel_of(stage)
     palette = Palette.of(
@@ -123,7 +124,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     )  # fmt: skip
 
 
-def offers(board: BoardView, stage_id: str) -> list[Offer]:
-    """What may be put in behind a stage."""
+def offers(board: BoardView, stage_id: str) -> tuple[list[Offer], bool]:
+    """What may be put in behind a stage, and whether it leaves wood over for a second board."""
     result = next((r for r in attempt(board.plan)[0] if r.stage.id == stage_id), None)
-    return fitting(result) if result else []
+    return (fitting(result), leaves_some(board.plan, result)) if result else ([], False)

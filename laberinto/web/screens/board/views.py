@@ -10,6 +10,7 @@ from markupsafe import Markup
 from laberinto.core.analysis.figures import rows
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation
+from laberinto.core.solid import Cells
 from laberinto.drawing import bench, unfolded
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.board import thumbnail
@@ -29,10 +30,18 @@ class Scene:
     finish: str
     skin: Painted
     """Collects the wood that is drawn."""
+    piece: int = 0
+    """Which of several finished boards."""
 
     @classmethod
-    def of(cls, board_id: int, sim: Simulation, stage: str, finish: str) -> Scene:
-        return cls(board_id, sim, stage, finish, Painted(sim, "w", bitmaps.atlas_address, finish, canvas=Canvas()))
+    def of(cls, board_id: int, sim: Simulation, stage: str, finish: str, piece: int = 0) -> Scene:
+        skin = Painted(sim, "w", bitmaps.atlas_address, finish, canvas=Canvas())
+        return cls(board_id, sim, stage, finish, skin, piece if piece < len(sim.board.pieces) else 0)
+
+    @property
+    def board(self) -> Cells:
+        """The finished board that is looked at."""
+        return self.sim.board.pieces[self.piece]
 
     @property
     def atlas(self) -> str:
@@ -47,8 +56,7 @@ class Scene:
 
 
 def _face(scene: Scene, side: Side) -> str:
-    sim = scene.sim
-    piece = sim.board.pieces[0]
+    sim, piece = scene.sim, scene.board
     words = f"The {'face' if side is Side.TOP else 'underside'} of {sim.plan.name}, {scene.finish}"
     numbered = rows(sim) if side is Side.TOP else ()
     return draw_board(piece, scene.skin, present.lengths(), label=words, side=side, rows=numbered)
@@ -56,7 +64,7 @@ def _face(scene: Scene, side: Side) -> str:
 
 def _edges(scene: Scene) -> str:
     return unfolded.edges(
-        scene.sim.board.pieces[0], scene.skin, present.lengths(),
+        scene.board, scene.skin, present.lengths(),
         label=f"The face of {scene.sim.plan.name} with its four edges folded out",
     )  # fmt: skip
 
@@ -68,7 +76,7 @@ def _stage(scene: Scene) -> str:
 def _round(scene: Scene) -> str:
     """Drawn from a corner; where the browser can, a solid to turn takes its place."""
     label = f"{scene.sim.plan.name} from above a corner"
-    return unfolded.corner(scene.sim.board.pieces[0], scene.skin, label=label)
+    return unfolded.corner(scene.board, scene.skin, label=label)
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,5 +105,5 @@ def draw(scene: Scene, view: str) -> Markup:
 
 def inset(scene: Scene) -> Markup:
     """The finished face, small, beside a drawing of the bench."""
-    face = face_of(scene.sim.board.pieces[0], Side.TOP)
+    face = face_of(scene.sim.whole(), Side.TOP)
     return Markup(thumbnail(face, Flat(scene.sim, scene.finish), label="The finished face"))

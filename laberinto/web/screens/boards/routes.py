@@ -76,7 +76,7 @@ def _whole_card(board: BoardView) -> Card:
     todo = steps(sim, present.lengths(), present.shop(), ticked=ticks)
     open_ = [step for step in todo if step.key not in ticks]
     done = [step for step in todo if step.key in ticks]
-    face = face_of(sim.board.pieces[0], Side.TOP)
+    face = face_of(sim.whole(), Side.TOP)
     skin = Ringed(sim, f"b{board.id}", present.preference("finish"))
     return Card(
         board, Markup(thumbnail(face, skin, label=f"The face of {board.name}")), figures(sim),

@@ -57,7 +57,7 @@ def half(key: str, prefix: str) -> Half:
 
 def picture(half_: Half, within: tuple[float, float], marked: Unlike) -> Markup:
     """The face, to the scale that both sides share, hatched where it differs from the other's."""
-    face = face_of(half_.sim.board.pieces[0], Side.TOP)
+    face = face_of(half_.sim.whole(), Side.TOP)
     skin = Ringed(half_.sim, half_.prefix, present.preference("finish"))
     over = hatch(marked, (float(face.size[0]), float(face.size[1])))
     return Markup(thumbnail(face, skin, label=f"The face of {half_.name}, {half_.state}", within=within, over=over))

@@ -48,7 +48,8 @@ def page(board_id: int) -> str:
     if cuts and not cuts[0].plan.short:
         for plank in cuts[0].plan.planks:
             taken[plank.stock.lot.wood] = taken.get(plank.stock.lot.wood, 0.0) + plank.used
+    found = figures(sim, present.shop())
     return render_template(
         "cost/page.html", board=board, bill=bill(sim, present.shop(), rates(), taken, present.lengths()), broken="",
-        wasted=figures(sim, present.shop()).wasted,
+        wasted=found.wasted, boards=found.boards,
     )  # fmt: skip

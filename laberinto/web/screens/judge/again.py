@@ -65,7 +65,7 @@ def _chart(found: Outlook) -> Markup:
 
 def _face(point: Point, within: tuple[float, float]) -> Markup:
     """All to one scale, so that one sees what is lost."""
-    face = face_of(point.sim.board.pieces[0], Side.TOP)
+    face = face_of(point.sim.whole(), Side.TOP)
     skin = Flat(point.sim, present.preference("finish"))
     return Markup(thumbnail(face, skin, label=f"The face after {point.passes} further passes", within=within))
 

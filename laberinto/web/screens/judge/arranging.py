@@ -90,7 +90,7 @@ def _shown(plan: Plan, stage: Arrange, candidate: Candidate, wishes: dict[str, W
     try:
         laid = row_edits.lay_out(plan, stage.id, candidate.rows, "").plan
         sim = simulate(laid)
-        face = face_of(sim.board.pieces[0], Side.TOP)
+        face = face_of(sim.whole(), Side.TOP)
         picture = Markup(thumbnail(face, Flat(sim, present.preference("finish")), label=f"Candidate {number}"))
         on = Scored(sim)
         figures = [(score.label, score.text) for key in _told(wishes) for score in (SCORES[key](on),)]

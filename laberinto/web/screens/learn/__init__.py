@@ -56,7 +56,7 @@ def _weighed(kind: Kind) -> Weighed:
     family = family_of(kind, **present.shop().for_a_pattern())
     sim = simulate(family.plan(kind.title))
     skin = Painted(sim, f"k{kind.key}", bitmaps.atlas_address, present.preference("finish"), ppm=2.0)
-    face = Markup(thumbnail(face_of(sim.board.pieces[0], Side.TOP), skin, label=f"{kind.title}: its face"))
+    face = Markup(thumbnail(face_of(sim.whole(), Side.TOP), skin, label=f"{kind.title}: its face"))
     costs = bill(sim, present.shop(), rates(), lengths=present.lengths())
     return Weighed(kind, sim, costs, effort(sim), face)
 

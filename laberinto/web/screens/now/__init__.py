@@ -55,7 +55,7 @@ def waiting(board: BoardView) -> Waiting:
         sim, ticks = simulate(board.plan), present.store().build(board.id).ticks()
         todo = steps(sim, present.lengths(), present.shop(), ticked=ticks)
         skin = Ringed(sim, f"now{board.id}", present.preference("finish"))
-        face = face_of(sim.board.pieces[0], Side.TOP)
+        face = face_of(sim.whole(), Side.TOP)
         return Waiting(
             board, Markup(thumbnail(face, skin, label="")), next((s for s in todo if s.key not in ticks), None),
             sum(step.key in ticks for step in todo), len(todo), ready_at(todo, ticks),

@@ -100,7 +100,7 @@ def card(family: type[Family], palette: Palette | None) -> Markup:
 
 def _picture(family: type[Family], sim: Simulation) -> Markup:
     """One wood alone shows by its rings, so it is painted; several read by their tones."""
-    face, finish, prefix = face_of(sim.board.pieces[0], Side.TOP), present.preference("finish"), f"g{family.key}"
+    face, finish, prefix = face_of(sim.whole(), Side.TOP), present.preference("finish"), f"g{family.key}"
     skin: Skin = Ringed(sim, prefix, finish)
     if len(family.wood_fields()) == 1:
         skin = Painted(sim, prefix, bitmaps.atlas_address, finish, ppm=CARD_PPM)

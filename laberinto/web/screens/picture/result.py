@@ -39,7 +39,7 @@ def result() -> str:
         sim = simulate(family.plan(state.name or "Picture"))
     except LaberintoError as error:
         return render_template("picture/result.html", problem=error.say(present.lengths()), panels=drawn)
-    face = face_of(sim.board.pieces[0], Side.TOP)
+    face = face_of(sim.whole(), Side.TOP)
     picture = Markup(thumbnail(face, Ringed(sim, "pr", present.preference("finish")), label="The face this makes"))
     return render_template(
         "picture/result.html", panels=drawn, face=picture, figures=figures(sim, present.shop()), effort=effort(sim),

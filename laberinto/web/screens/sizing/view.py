@@ -177,5 +177,5 @@ def face(sim: Simulation, name: str, within: tuple[float, float] | None = None) 
     finish = present.preference("finish")
     plain = len({strip.wood for strip in sim.strips}) > 1
     skin = Flat(sim, finish) if plain else Ringed(sim, "w", finish)
-    top = face_of(sim.board.pieces[0], Side.TOP)
+    top = face_of(sim.whole(), Side.TOP)
     return Markup(thumbnail(top, skin, label=f"{name}: its face", within=within))

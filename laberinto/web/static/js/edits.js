@@ -19,7 +19,7 @@ export function whenIdle(action) {
 export function place() {
   /** @type {Record<string, string>} */
   const hidden = {};
-  for (const name of ["stage", "view", "revision"]) hidden[name] = $(`.history-tools input[name=${name}]`)?.value ?? "";
+  for (const name of ["stage", "view", "piece", "revision"]) hidden[name] = $(`.history-tools input[name=${name}]`)?.value ?? "";
   hidden.known = workspace()?.dataset.known ?? "";
   return hidden;
 }
