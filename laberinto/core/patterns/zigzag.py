@@ -15,6 +15,9 @@ from ..stages import Flatten, Glue, Mill, Rip, Stage, StripSpec
 from .chevron import WIDEST
 from .model import Family, Handles, Truth, alternating
 
+THICKEST = 400.0
+"""No strip is milled thicker, mm."""
+
 FLAT = 0.5
 """Planed off each face of the panel beyond the zigzag, mm."""
 
@@ -60,6 +63,13 @@ class Zigzag(Family):
                 f"At {self.angle:g}° segments of {{segment}} climb {{climb}}, which leaves nothing of {self.layers} "
                 f"layers once they are cut straight. Take {more} layers, or a smaller tilt.", "layers",
                 segment=self.segment, climb=self.climb,
+            )  # fmt: skip
+
+        if self.box > THICKEST:
+            fit = int((THICKEST - self.climb) * math.cos(math.radians(self.angle)) / self.layer)
+            raise InputError(
+                f"{self.layers} layers of {{layer}} stand {{box}} high, and a stripe is at most {{most}}. Take {fit} "
+                "layers or fewer.", "layers", layer=self.layer, box=self.box, most=THICKEST,
             )  # fmt: skip
 
     def stages(self) -> list[Stage]:

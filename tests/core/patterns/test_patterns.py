@@ -133,7 +133,8 @@ def test_a_family_as_it_starts_is_a_board_nothing_stops(key: str) -> None:
     assert sim.plan.pattern and sim.plan.pattern.family == key
     assert pattern.family_of(sim.plan) == family
     asked = effort(sim)
-    assert asked.glue_ups >= 2 and asked.cuts > 8 and 5 <= asked.days <= asked.glue_ups + 5
+    on_end = sim.board.pieces.cells.on_end  # what stands was glued at least twice
+    assert asked.glue_ups >= 1 + on_end and asked.cuts > 8 and 3 + 2 * on_end <= asked.days <= asked.glue_ups + 5
 
 
 def test_a_weave_planed_unevenly_says_by_how_much_its_bands_miss() -> None:
@@ -151,10 +152,18 @@ def test_a_weave_planed_unevenly_says_by_how_much_its_bands_miss() -> None:
 def test_sizes_worked_out_by_hand() -> None:
     """Brick: half (54 − 6) / 2 = 24 and five of 6 + 54 make 324, less two edges of 3; ten courses of 26 and nine of
     mortar make 314. Tumbling: six hexagons of 28 √3 less half of one and 2; seven rows of 1.5 × 28, 14 and 14 cut off
-    at the ends, 8 × 42 + 14 − 28, less 2. Round: what it says."""
+    at the ends, 8 × 42 + 14 − 28, less 2. Round: what it says. Crossing weave: 8 and 10 squares of 36, less 2. Layered
+    diamonds: 8 and 10 squares of 38, nothing off. Zigzag: 8 segments of 36 and 7 stripes of 8, less 2. Slab: 5 blocks
+    of 54 less half of one and 6, two rims of 28, less 4; six rows of 48 less 6, two rims of 44, less 4. Long grain: 9
+    strips of 28 less 6, and as long as asked."""
     assert made("brick")[1].board.size == pytest.approx((318, 308, 38))
     assert made("tumbling")[1].board.size == pytest.approx((5.5 * 28 * math.sqrt(3) - 2, 8 * 42 + 14 - 28 - 2, 38))
     assert made("round")[1].board.size == pytest.approx((300, 300, 38))
+    assert made("crossing")[1].board.size == pytest.approx((286, 358, 38))
+    assert made("layered")[1].board.size == pytest.approx((304, 380, 38))
+    assert made("zigzag")[1].board.size[0] == pytest.approx(342)
+    assert made("slab")[1].board.size == pytest.approx((289, 366, 38))
+    assert made("along")[1].board.size == pytest.approx((246, 380, 38))
     # diamonds: squares of 32; the bar before it is cut: (32 + 2) √2 across
     diamonds = made("diamonds")[1]
     assert diamonds["slabs"].size[0] == pytest.approx(34 * math.sqrt(2))

@@ -5,10 +5,11 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping
 
-from laberinto.core.edits import Edit, lamination, leavings, pieces, rows, set_parameters, stages, strips, woods
+from laberinto.core.edits import Edit, drawn, lamination, leavings, pieces, rows, set_parameters, stages, strips, woods
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
 from laberinto.core.geometry.rotations import Lie, Pose, Spin, Turn
+from laberinto.core.judging.arrange.pieces import arrange_pieces
 from laberinto.core.plan.model import Plan, Wanted
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
@@ -27,6 +28,11 @@ Operation = Callable[[Plan, str, Form, Lengths], Edit]
 def _chosen(form: Form) -> list[int]:
     """The pieces an edit is for."""
     return must_wholes(form, "at")
+
+
+def _at_point(form: Form) -> tuple[int, int, tuple[float, float]]:
+    """Which point of which run was drawn, and where to, mm."""
+    return must_whole(form, "run"), must_whole(form, "index"), (must_number(form, "x"), must_number(form, "y"))
 
 
 def _signed(text: str, field: str, lengths: Lengths) -> float:
@@ -180,7 +186,15 @@ OPERATIONS: dict[str, Operation] = {
     "piece-shift": _piece_shift,
     "piece-dry": lambda plan, stage, form, _: pieces.dry(plan, stage, _chosen(form)),
     "piece-clear": lambda plan, stage, form, _: pieces.clear(plan, stage, _chosen(form)),
+    "pieces-arrange": lambda plan, stage, _form, _: arrange_pieces(plan, stage),
     "pieces-reset": lambda plan, stage, _form, _: pieces.reset(plan, stage),
+    "draw-move": lambda plan, stage, form, lengths: drawn.move(
+        plan, stage, *_at_point(form), lengths, mirrored=form.get("mirrored") == "yes"
+    ),
+    "draw-add": lambda plan, stage, form, lengths: drawn.add(plan, stage, *_at_point(form), lengths),
+    "draw-remove": lambda plan, stage, form, lengths: drawn.remove(
+        plan, stage, must_whole(form, "run"), must_whole(form, "index"), lengths
+    ),
     "stage-insert": lambda plan, stage, form, _: stages.insert(plan, stage, form.get("kind", ""), present.shop()),
     "stage-panel": lambda plan, stage, _form, _: stages.second_panel(plan, stage),
     "stage-leavings": lambda plan, stage, _form, _: leavings.second_board(plan, stage, present.shop()),

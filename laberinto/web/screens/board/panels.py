@@ -6,7 +6,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from laberinto.core.edits import lamination, shown
+from markupsafe import Markup
+
+from laberinto.core.edits import drawn, lamination, shown
 from laberinto.core.edits import pieces as piece_edits
 from laberinto.core.edits import rows as row_edits
 from laberinto.core.edits import strips as strip_edits
@@ -15,11 +17,20 @@ from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import StageResult
 from laberinto.core.rules import Check
 from laberinto.core.stages import Across, Arrange, Glue, Mill, Stage
+from laberinto.drawing.pad import pad as draw_pad
 
 from ...app import present
 from ...app.fields import FieldView
 from .looking import Fault
 from .palette import Palette
+
+
+@dataclass(frozen=True, slots=True)
+class PadView:
+    """A list as it is drawn."""
+
+    pad: drawn.Pad
+    drawing: Markup
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +70,15 @@ class Panel:
             for spec in specs(type(self.stage))
             if self.asks(spec.name)
         ]  # fmt: skip
+
+    @property
+    def pad(self) -> PadView | None:
+        """The list that is set on a drawing, where the stage has one."""
+        found = drawn.pad_of(self.plan, self.stage.id)
+        if found is None:
+            return None
+        pad, piece, sim = found
+        return PadView(pad, Markup(draw_pad(pad, piece, sim, "pad", present.preference("finish"))))
 
     def asks(self, name: str) -> bool:
         """Whether a parameter has a field here."""

@@ -9,6 +9,7 @@ import "./replay.js";
 import "./studio.js";
 import "./away.js";
 import "./draft.js";
+import "./pad.js";
 import "./picture.js";
 import "./palette.js";
 import "./words.js";
