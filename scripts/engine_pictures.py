@@ -14,9 +14,9 @@ from laberinto.core.geometry.faces import Face, Side, face_of
 from laberinto.core.geometry.rotations import Lie
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation, simulate
-from laberinto.core.solid import Cells, Plane, carve, split
+from laberinto.core.solid import Cells, Plane, apart, carve, split
 from laberinto.drawing.board import thumbnail
-from laberinto.drawing.faces import apart, shift, wood
+from laberinto.drawing.faces import shift, wood
 from laberinto.drawing.skin import Flat, Ringed, Skin
 from laberinto.drawing.svg import document, tag, text
 

@@ -40,10 +40,12 @@ def test_python_snippets_run(page: str) -> None:
 def test_plans_in_the_docs_come_out_as_they_say() -> None:
     """Skerry 10 × 30 − 2 × 3 by 6 × 30 − 2 × 3. Three woods 40 + 20 by 6 × 40, standing. Bricks: four of 60 + 6, the
     shifted rows overlap by 264 − 33, and 6 × 30 + 5 × 6 long. Framed: 200 + 2 × 25 by 150 + 2 × 25. Two
-    panels: 3 × 30 or 2 × 45 wide, twice 3 rows of 30, and the flattening is skipped."""
+    panels: 3 × 30 or 2 × 45 wide, twice 3 rows of 30, and the flattening is skipped. Two blocks:
+    the first as it stands."""
     said = {
         "Skerry": (294, 174, 38), "Three woods round a corner": (60, 360, 40), "Ring chevron": (120, 400, 30),
         "Bricks": (231, 210, 40), "Framed": (250, 200, 80), "Inlaid": (200, 200, 80), "Two panels": (90, 180, 40),
+        "Two blocks, one finish": (150, 200, 80),
     }  # fmt: skip
     sims = [simulate(read_plan(code)) for _, code in blocks("json plan")]
     assert {sim.plan.name: tuple(round(v, 6) for v in sim.board.size) for sim in sims} == said

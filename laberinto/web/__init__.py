@@ -35,6 +35,7 @@ from .screens import (
     sizing,
     steps,
     timber,
+    whatif,
     wood,
 )
 
@@ -59,6 +60,7 @@ SCREENS = (
     kept.bp,
     learn.bp,
     palette.bp,
+    whatif.bp,
     bitmaps.bp,
 )
 """Every screen's blueprint; a new screen is one package and one entry."""

@@ -33,7 +33,14 @@ is being drawn beside it would hold it up five times as long each time."""
 WARM_AFTER = 5.0
 """Seconds after the start before boards and patterns are warmed: whoever opens a page at once comes first."""
 
-FIRST = ("base.html", "boards/index.html", "boards/card.html", "patterns/gallery.html", "patterns/card.html")
+FIRST = (
+    "base.html",
+    "boards/index.html",
+    "boards/card.html",
+    "board/remove.html",
+    "patterns/gallery.html",
+    "patterns/card.html",
+)
 """Templates of what is mostly opened first: made ready before anybody is told the address."""
 
 EVERY_ADDRESS = ("", "0.0.0.0", "::")

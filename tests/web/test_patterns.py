@@ -143,7 +143,7 @@ def test_a_family_that_cannot_be_made_says_so_on_its_card_alone(
         raise ZeroDivisionError
 
     monkeypatch.setattr(FAMILIES["brick"], "plan", refuse)
-    monkeypatch.setattr(FAMILIES["weave"], "plan", fail)
+    monkeypatch.setattr(FAMILIES["stairs"], "plan", fail)
     page = visitor.get("/boards/new").get_data(as_text=True)
     assert page.count("card-problem") == 2 and page.count('class="thumb') == len(FAMILIES) - 2
     assert "Nothing is left of it." in page and "could not be drawn" in page

@@ -64,9 +64,11 @@ class _Naming:
         waiting = [stage.id]
         while waiting:
             for source in plan.stage(waiting.pop()).sources:
-                if (name := source.removesuffix(OFFCUT)) not in made_of:
-                    made_of.add(name)
+                name = source.removesuffix(OFFCUT)
+                if name not in waiting and name not in made_of:
                     waiting.append(name)
+                if name == source:  # of what gave only its offcuts the pieces lie there still
+                    made_of.add(name)
         return any(Name("board") in named for source, named in self.names.items() if source not in made_of)
 
     def letter(self) -> str:

@@ -1,8 +1,9 @@
 """A whole lamination as one typed line: ``beech 30, plum 3x12, (pear 20, elm 20) x2``.
 
 An item is a wood, by name, by the start of it or by its letter on the board's palette, then a width; ``3x12`` is three
-strips of 12. Brackets repeat what is in them. Widths without a unit are in the maker's units.
-"""
+strips of 12, and ``beech 30 long 250`` one with a length of its own. Brackets repeat what is in them; behind one,
+``mirrored`` runs it back to its first strip, with the last in the middle. Lengths without a unit are in the maker's
+units."""
 
 from __future__ import annotations
 
@@ -13,7 +14,7 @@ from dataclasses import dataclass
 from ..errors import InputError
 from ..plan.model import Plan
 from ..stages import Mill, StripSpec
-from ..stages.mill import LEAST_WIDTH, MOST_STRIPS, MOST_WIDTH
+from ..stages.mill import LEAST_WIDTH, LONGEST_STRIP, MOST_STRIPS, MOST_WIDTH, SHORTEST_STRIP
 from ..units import MOST_TYPED, VULGAR, Lengths, cut_short, parse_length
 from ..woods import LIBRARY, Wood
 from .model import Edit
@@ -26,6 +27,8 @@ _SIZE_FROM = re.compile(rf"[0-9.,/{VULGAR}]")
 _COUNT = re.compile(r"(\d+)\s*[x×]\s*", re.I | re.ASCII)
 _SPLIT = re.compile(r"[,;\n](?!\d)|[()]")
 _SECOND_WORD = re.compile(r"\d\s+[^\W\d_]{3,}")
+_LONG = re.compile(r"\s+long\s+", re.I)
+_MIRRORED = re.compile(r"\s*mirrored\b", re.I)
 _TIMES = re.compile(r"\s*[x×]\s*(\d{1,9})\s*", re.I | re.ASCII)
 
 
@@ -39,10 +42,11 @@ class LaminationError(InputError):
 
 @dataclass(frozen=True, slots=True)
 class Lamina:
-    """One strip of the line: wood and width in mm."""
+    """One strip of the line: wood, width and, where it has one of its own, length in mm."""
 
     wood: str
     width: float
+    length: float | None = None
 
 
 def parse(line: str, lengths: Lengths, letters: Mapping[str, str] | None = None) -> list[Lamina]:
@@ -96,6 +100,9 @@ class _Reader:
             raise LaminationError("Brackets nest too deep here.", opened, opened + 1)
         self.at = opened + 1
         inner = self.items(depth + 1)
+        if mirrored := _MIRRORED.match(self.line, self.at):
+            self.at = mirrored.end()
+            inner += inner[-2::-1]
         times = _TIMES.match(self.line, self.at)
         if times:
             self.at = times.end()
@@ -120,15 +127,20 @@ class _Reader:
         at = times.end() if times else size
         if at == tail:
             raise LaminationError(f"How wide is the {wood.name.lower()}? Put a width behind it.", lead, tail)
-        typed = self.line[at:tail]
+        long, own = _LONG.search(self.line, at, tail), None
+        typed = self.line[at : long.start() if long else tail]
         try:
             width = parse_length(typed, self.lengths.system, least=LEAST_WIDTH, most=MOST_WIDTH)
+            if long:
+                at = long.end()
+                typed = self.line[at:tail]
+                own = parse_length(typed, self.lengths.system, least=SHORTEST_STRIP, most=LONGEST_STRIP)
         except InputError as error:
             said = "Put a comma between two items." if _SECOND_WORD.search(typed[:MOST_TYPED]) else str(error)
             raise LaminationError(said, at, tail) from None
         if times and not (len(times[1]) < 9 and 1 <= int(times[1]) <= MOST_STRIPS):
             raise LaminationError(f"1 to {MOST_STRIPS} strips of a kind.", size, tail)
-        return [Lamina(wood.key, width)] * (int(times[1]) if times else 1)
+        return [Lamina(wood.key, width, own)] * (int(times[1]) if times else 1)
 
     def _wood(self, word: str, start: int, end: int) -> Wood:
         low = " ".join(word.lower().replace("-", " ").split())
@@ -147,20 +159,26 @@ class _Reader:
 
 def written(strips: Sequence[StripSpec], lengths: Lengths) -> str:
     """Strips as a line that reads back as the same woods and widths."""
-    runs: list[tuple[str, float, int]] = []
+    runs: list[tuple[Lamina, int]] = []
     for spec in strips:
-        if runs and runs[-1][:2] == (spec.wood, spec.width):
-            runs[-1] = (spec.wood, spec.width, runs[-1][2] + 1)
+        one = Lamina(spec.wood, spec.width, spec.length)
+        if runs and runs[-1][0] == one:
+            runs[-1] = (one, runs[-1][1] + 1)
         else:
-            runs.append((spec.wood, spec.width, 1))
-    items = [
-        f"{LIBRARY[wood].name.lower() if wood in LIBRARY else wood} {f'{n}x' if n > 1 else ''}{lengths.field(width)}"
-        for wood, width, n in runs
-    ]
+            runs.append((one, 1))
+    items = [_item_written(one, n, lengths) for one, n in runs]
     for period in range(2, len(items) // 2 + 1):
         if len(items) % period == 0 and items == items[:period] * (len(items) // period):
             return f"({', '.join(items[:period])}) x{len(items) // period}"
+    if len(items) > 4 and len(items) % 2 and items == items[::-1]:
+        return f"({', '.join(items[: len(items) // 2 + 1])}) mirrored"
     return ", ".join(items)
+
+
+def _item_written(one: Lamina, count: int, lengths: Lengths) -> str:
+    name = LIBRARY[one.wood].name.lower() if one.wood in LIBRARY else one.wood
+    own = f" long {lengths.field(one.length)}" if one.length else ""
+    return f"{name} {f'{count}x' if count > 1 else ''}{lengths.field(one.width)}{own}"
 
 
 def lay(plan: Plan, stage_id: str, line: str, lengths: Lengths, letters: Mapping[str, str] | None = None) -> Edit:
@@ -169,7 +187,7 @@ def lay(plan: Plan, stage_id: str, line: str, lengths: Lengths, letters: Mapping
     if not isinstance(stage, Mill):
         raise InputError(f"Stage “{stage_id}” mills no strips.")
     wanted, before = parse(line, lengths, letters), stage.laid_out()
-    if [(s.wood, s.width) for s in before] == [(w.wood, w.width) for w in wanted]:
+    if [Lamina(s.wood, s.width, s.length) for s in before] == wanted:
         return Edit(plan, "")
     left = list(before)
     mark = max(spec.mark or 0 for spec in before)
@@ -179,9 +197,9 @@ def lay(plan: Plan, stage_id: str, line: str, lengths: Lengths, letters: Mapping
         kept = next((s for s in same if s.width == lamina.width), same[0] if same else None)
         if kept is not None:
             left.remove(kept)
-            strips.append(kept.model_copy(update={"width": lamina.width}))
+            strips.append(kept.model_copy(update={"width": lamina.width, "length": lamina.length}))
         else:
             mark += 1
-            strips.append(StripSpec(wood=lamina.wood, width=lamina.width, mark=mark))
+            strips.append(StripSpec(wood=lamina.wood, width=lamina.width, length=lamina.length, mark=mark))
     total = sum(lamina.width for lamina in wanted)
     return laid(plan, stage, strips, f"laminated anew: {len(wanted)} strips, {total:g} mm")

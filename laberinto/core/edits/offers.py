@@ -62,11 +62,23 @@ class Offer:
     fits: Fits
     values: First = lambda _result, _shop: {}
     brings: Brings | None = None
+    called: str = ""
+    """What it is called where its kind is offered for several ends."""
+
+    @property
+    def kind_name(self) -> str:
+        """The kind as a plan file has it."""
+        return str(self.kind.model_fields["kind"].default)
 
     @property
     def name(self) -> str:
-        """The kind as a plan file has it."""
-        return str(self.kind.model_fields["kind"].default)
+        """What a button asks for."""
+        return self.called.lower().replace(" ", "-") or self.kind_name
+
+    @property
+    def title(self) -> str:
+        """What it goes by."""
+        return self.called or self.kind.title
 
 
 def _loose(r: StageResult) -> bool:
@@ -183,8 +195,20 @@ def _thirds(r: StageResult, shop: Shop) -> Values:
     return {"at": [round(r.size[0] / 3), round(r.size[0] * 2 / 3)], "depth": LINE - 1, "spread": shop.spread}
 
 
+GUARD = 30.0
+"""Width of a strip that is glued on to be cut off again, mm."""
+
+
+def _guards(r: StageResult, _shop: Shop, wood: str) -> list[Values]:
+    """Two strips along the edges, as high as the board and as long."""
+    strips = [{"wood": wood, "width": GUARD, "count": 2}]
+    return [{"kind": "mill", "thickness": max(r.size[2], 3.0), "length": max(r.size[1], 80.0), "strips": strips}]
+
+
 OFFERS: tuple[Offer, ...] = (
     Offer(Glue, "Set the loose pieces against each other and clamp them up.", _loose, _across),
+    Offer(Glue, "Glue a strip to either side, such as a guard that is sawn off again once all is planed.", _one,
+          lambda _r, shop: {"spread": shop.spread}, _guards, "Strips at the sides"),
     Offer(Flatten, "Bring both faces flat and parallel, by planer, drum sander or router sled.", _any, _flatten),
     Offer(JointEdge, "Make an edge straight and square.", _one),
     Offer(Crosscut, "Square one end and cut slices to a stop; each becomes a row of end grain.", _any, _slices),

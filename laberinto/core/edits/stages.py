@@ -33,18 +33,20 @@ def insert(plan: Plan, after: str, kind: str, shop: Shop | None = None) -> Edit:
     if result is None:
         raise InputError("The wood never gets this far; mend the marked stage first.", "insert")
     if not what.fits(result):
-        raise InputError(f"{what.kind.title} does not fit here: {what.does}", "insert")
-    name = free_id({s.id for s in plan.stages}, kind)
+        raise InputError(f"{what.title} does not fit here: {what.does}", "insert")
+    name = free_id({s.id for s in plan.stages}, what.kind_name)
     try:
         brought = _brought(plan, what, result, shop or Shop(), name)
-        more = {"with": [brought[-1].id]} if brought else {}
+        more: dict[str, Any] = {"with": [brought[-1].id]} if brought else {}
+        if brought and what.kind is Glue:  # one strip, what was there, the other strip
+            more["sequence"] = [brought[-1].id, after, brought[-1].id]
         stage = what.kind.model_validate({"id": name, "from": after, **what.values(result, shop or Shop()), **more})
     except ValidationError as error:
-        raise InputError(f"{what.kind.title}: {explain(error.errors()[0])}.", "insert") from None
+        raise InputError(f"{what.title}: {explain(error.errors()[0])}.", "insert") from None
     stages = redirected(plan.stages, after, name)
     at = plan.index(after) + 1
     stages[at:at] = [*brought, stage]
-    return Edit(plan.with_stages(stages), f"{what.kind.title.lower()} put in after {plan.stage(after).title.lower()}")
+    return Edit(plan.with_stages(stages), f"{what.title.lower()} put in after {plan.stage(after).title.lower()}")
 
 
 def _brought(plan: Plan, what: Offer, result: StageResult, shop: Shop, name: str) -> list[Stage]:
@@ -135,7 +137,7 @@ def remove(plan: Plan, stage_id: str) -> Edit:
     """Take a stage out; the next takes the pieces it took. Taking out the strips of one of several panels takes out
     that panel. Raises InputError where others need it."""
     stage = plan.stage(stage_id)
-    if isinstance(stage, Border | Inlay | Beside):
+    if isinstance(stage, Border | Inlay | Beside) or _glues_on(plan, stage):
         return _without_stock(plan, stage)
     if isinstance(stage, Mill):
         gone = _branch(plan, stage_id)
@@ -157,16 +159,23 @@ def remove(plan: Plan, stage_id: str) -> Edit:
     return Edit(plan.with_stages(kept), f"{stage.title.lower()} taken out")
 
 
-def _without_stock(plan: Plan, stage: Border | Inlay | Beside) -> Edit:
+def _glues_on(plan: Plan, stage: Stage) -> bool:
+    """Whether a glue-up sets nothing but strips as they are milled to what was there."""
+    if not isinstance(stage, Glue) or not stage.also:
+        return False
+    return all(isinstance(plan.stage(name.removesuffix(OFFCUT)), Mill) for name in stage.also)
+
+
+def _without_stock(plan: Plan, stage: Stage) -> Edit:
     """Take out a border, an inlay or what is gone on with beside, with the stages that made its wood and nothing
     else."""
     assert stage.source is not None
     gone = {stage.id}
-    for source in stage.also:
-        at: Stage | None = plan.stage(source.removesuffix(OFFCUT))
+    for source in stage.sources[1:]:
+        at: Stage | None = None if source.endswith(OFFCUT) else plan.stage(source)
         while at is not None and {other.id for other in plan.stages if at.id in other.sources} <= gone:
             gone.add(at.id)
-            at = plan.stage(at.source.removesuffix(OFFCUT)) if at.source else None
+            at = plan.stage(at.source) if at.source and not at.source.endswith(OFFCUT) else None
     kept = redirected((s for s in plan.stages if s.id not in gone), stage.id, stage.source)
     return Edit(plan.with_stages(kept), f"{stage.title.lower()} taken out, with the wood it was made of")
 

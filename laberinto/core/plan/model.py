@@ -20,6 +20,8 @@ VERSION = 1
 MOST_STAGES = 200
 OFFCUT = ":offcut"
 """Behind a stage's id: its offcuts instead of its pieces."""
+MOST_TIMES = 50
+"""Largest batch of one plan."""
 MOST_BYTES = 2_000_000
 
 
@@ -52,6 +54,7 @@ class Plan(BaseModel):
     name: str = Field(min_length=1, max_length=80)
     note: str = Field(default="", max_length=4000)
     wanted: Wanted = Wanted()
+    times: int = Field(default=1, ge=1, le=MOST_TIMES, description="how many times it is made, in one batch")
     pattern: Origin | None = None
     stages: tuple[AnyStage, ...] = Field(min_length=1, max_length=MOST_STAGES)
 

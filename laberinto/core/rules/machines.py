@@ -119,9 +119,9 @@ def too_high_to_resaw(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check
 def too_short_to_joint(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Strips are jointed before they are ripped; a short one tips into the cutter head. Said once for all panels."""
     mills = [r.stage for r in sim.results if isinstance(r.stage, Mill)]
-    short = [stage for stage in mills if stage.length + shop.rough[0] < shop.jointer_shortest]
+    short = [stage for stage in mills if stage.shortest + shop.rough[0] < shop.jointer_shortest]
     if short:
-        least = min(stage.length for stage in short) + shop.rough[0]
+        least = min(stage.shortest for stage in short) + shop.rough[0]
         others = f" (and those of {len(short) - 1} more panels)" if len(short) > 1 else ""
         yield Check(
             Severity.CAUTION, short[0].id,

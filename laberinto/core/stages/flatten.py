@@ -48,9 +48,28 @@ class FacePair(StrEnum):
         return 2 if self is FacePair.TOP_BOTTOM else 0
 
 
+class Only(StrEnum):
+    """Which of the two faces loses wood."""
+
+    BOTH = "both"
+    UPPER = "upper"
+    LOWER = "lower"
+
+    @property
+    def label(self) -> str:
+        return {"both": "both faces alike", "upper": "the upper or right one", "lower": "the lower or left one"}[
+            self.value
+        ]
+
+    def shares(self) -> tuple[float, float]:
+        """Of what comes off in all: below and above."""
+        return {"both": (0.5, 0.5), "upper": (0.0, 1.0), "lower": (1.0, 0.0)}[self.value]
+
+
 class Flatten(Stage):
     """Bring both faces flat and parallel: ``to`` a thickness in mm (equally from both faces), or
-    ``each_face`` mm off either. Exactly one of the two is given."""
+    ``each_face`` mm off either. Exactly one of the two is given. ``only`` takes all of it off one face, the other being
+    the reference."""
 
     title: ClassVar[str] = "Flatten"
     verb: ClassVar[str] = "Flatten both faces"
@@ -64,6 +83,7 @@ class Flatten(Stage):
         None, label="Or off each face", help="Leave empty when a thickness is given.", least=0.1, most=20
     )
     faces: FacePair = choice(FacePair.TOP_BOTTOM, label="Faces", help="Edges too where a section must stay square.")
+    only: Only = choice(Only.BOTH, label="Take it off", help="One alone: the other is the reference.")
     level: bool = yes_no(
         False, label="Level first", help="Measure from the lowest spot, so that steps and hollows vanish."
     )
@@ -95,8 +115,8 @@ class Flatten(Stage):
         """Pieces all as thick as ``one`` of them."""
         axis = self.faces.axis
         low, high = self._extent(one)
-        each = self._off_each_face(high - low)
-        ends = np.array([low + each, high - each])
+        below, above = self._off(high - low)
+        ends = np.array([low + below, high - above])
         cut = slabs(pieces, np.eye(3)[axis], ends, np.array([1]))
         off = np.zeros((3, 2))
         off[axis] = np.abs(ends - [bound[axis] for bound in one.bounds()])
@@ -116,8 +136,9 @@ class Flatten(Stage):
             )  # fmt: skip
         return low_, high_
 
-    def _off_each_face(self, thickness: float) -> float:
-        """How much comes off either face of a piece this thick, mm."""
+    def _off(self, thickness: float) -> tuple[float, float]:
+        """How much comes off below and above of a piece this thick, mm."""
+        below, above = self.only.shares()
         if self.to is not None:
             if self.to > thickness + 1e-9:
                 raise StageError(
@@ -126,15 +147,16 @@ class Flatten(Stage):
                     "Flatten to {most} or less, or start {more} thicker.",
                     "to", thickness=thickness, to=self.to, most=thickness - 1, more=self.to - thickness + 1,
                 )  # fmt: skip
-            return (thickness - self.to) / 2
+            return (thickness - self.to) * below, (thickness - self.to) * above
         assert self.each_face is not None
-        left = thickness - 2 * self.each_face
+        faces = 2 if self.only is Only.BOTH else 1
+        left = thickness - faces * self.each_face
         if left < LEAST_TO_PLANE:
             raise StageError(
                 self.id,
                 "The wood is {thickness} thick; {off} off each face leaves {left}, {short} less than can be planed.",
                 "Take at most {most} off each face, or mill thicker.",
                 "each_face", thickness=thickness, off=self.each_face, left=max(left, 0.0), short=LEAST_TO_PLANE - left,
-                most=max((thickness - LEAST_TO_PLANE) / 2, 0.0),
+                most=max((thickness - LEAST_TO_PLANE) / faces, 0.0),
             )  # fmt: skip
-        return self.each_face
+        return faces * self.each_face * below, faces * self.each_face * above

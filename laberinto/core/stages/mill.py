@@ -20,8 +20,8 @@ MOST_STRIPS = 400
 LEAST_WIDTH, MOST_WIDTH = 3.0, 400.0
 """Of a strip, mm."""
 
-LONGEST_STRIP = 3000.0
-"""Longest strip that is milled, mm."""
+SHORTEST_STRIP, LONGEST_STRIP = 80.0, 3000.0
+"""Shortest and longest strip that is milled, mm."""
 
 
 class StripTurn(StrEnum):
@@ -64,15 +64,16 @@ _TURNS = {
 class StripSpec(BaseModel):
     """Strips of one wood and width (mm) as they will lie in the panel.
 
-    ``mark`` is the number on the end of the strip; with a ``count`` the marks run on from it. Strips
-    without ``rings`` get those that go with their wood and mark, lying as ``sawn`` says where it is given and with
-    a mean width of ``ring_spacing`` mm; with ``sapwood`` they keep a corner of it, else they are clear heartwood.
-    """
+    ``mark`` is the number on the end of the strip; with a ``count`` the marks run on from it. Strips without ``rings``
+    get those that go with their wood and mark, lying as ``sawn`` says where it is given and with a mean width of
+    ``ring_spacing`` mm; ``length`` (mm) is their own where they are not as long as the others; with ``sapwood`` they
+    keep a corner of it, else they are clear heartwood."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False)
 
     wood: str
     width: float = Field(ge=LEAST_WIDTH, le=MOST_WIDTH)
+    length: float | None = Field(default=None, ge=SHORTEST_STRIP, le=LONGEST_STRIP)
     count: int = Field(default=1, ge=1, le=MOST_STRIPS)
     mark: int | None = Field(default=None, ge=1, le=100_000)
     rings: Rings | None = None
@@ -107,7 +108,11 @@ class Mill(Stage):
         35.0, label="Strip thickness", help="As milled, before the panel is flattened.", least=3, most=400
     )
     length: float = millimetres(
-        600.0, label="Strip length", help="Squared ends; becomes the panel's length.", least=80, most=LONGEST_STRIP
+        600.0,
+        label="Strip length",
+        help="Squared ends; becomes the panel's length.",
+        least=SHORTEST_STRIP,
+        most=LONGEST_STRIP,
     )
     strips: tuple[StripSpec, ...] = Field(min_length=1, max_length=MOST_STRIPS)
 
@@ -132,6 +137,15 @@ class Mill(Stage):
                 out.append(spec.model_copy(update={"count": 1, "mark": mark}))
         return out
 
+    def length_of(self, spec: StripSpec) -> float:
+        """How long a strip is, mm."""
+        return spec.length or self.length
+
+    @property
+    def shortest(self) -> float:
+        """Length of the shortest strip, mm."""
+        return min(self.length_of(spec) for spec in self.strips)
+
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         strips: list[Strip] = []
         laid_out = self.laid_out()
@@ -143,7 +157,7 @@ class Mill(Stage):
                 )
             mark = spec.mark or number + 1
             rings = spec.rings_of(wood, mark, self.thickness)
-            strips.append(Strip(number, mark, spec.wood, spec.width, self.thickness, self.length, rings))
+            strips.append(Strip(number, mark, spec.wood, spec.width, self.thickness, self.length_of(spec), rings))
         sizes = np.array([(s.width, s.length, s.thickness) for s in strips])
         turns = np.stack([spec.turned.turn.matrix for spec in laid_out])
         cells = boxes(sizes, np.array([s.number for s in strips]))

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from enum import StrEnum
 from typing import ClassVar, Literal
 
 import numpy as np
 
 from ..errors import StageError
 from ..fields.allowances import USUAL
-from ..fields.spec import millimetres, yes_no
+from ..fields.spec import choice, millimetres, yes_no
 from ..geometry.clear import clean_rectangle, full, sealed_if_full
 from ..solid import ON_PLANE, Cells, Floats, gathered, slabs
 from .base import Bench, Cause, Outcome, Pieces, Stage, cut_back
@@ -17,9 +18,32 @@ LEAST_LEFT = 10.0
 """Trimming by an edge allowance leaves at least this much, mm."""
 
 
+class TrimSide(StrEnum):
+    """Which sides are cut: all, or one alone against the others as reference."""
+
+    ALL = "all"
+    LEFT = "left"
+    RIGHT = "right"
+    NEAR = "near"
+    FAR = "far"
+
+    @property
+    def label(self) -> str:
+        return {"all": "all four", "left": "the left edge", "right": "the right edge", "near": "the near end",
+                "far": "the far end"}[self.value]  # fmt: skip
+
+    def shares(self, axis: int) -> tuple[float, float]:
+        """Of what comes off along an axis in all: at its lower and its upper end."""
+        if self is TrimSide.ALL:
+            return 0.5, 0.5
+        mine, share = {"left": (0, (1.0, 0.0)), "right": (0, (0.0, 1.0)), "near": (1, (1.0, 0.0)),
+                       "far": (1, (0.0, 1.0))}[self.value]  # fmt: skip
+        return share if mine == axis else (0.0, 0.0)
+
+
 class Trim(Stage):
     """Cut the board square: to ``width`` and ``length`` in mm, taken equally from both sides, or where
-    one is not given by ``edge`` mm off either side."""
+    one is not given by ``edge`` mm off either side. ``only`` cuts one side alone."""
 
     title: ClassVar[str] = "Trim"
     verb: ClassVar[str] = "True and trim"
@@ -36,6 +60,7 @@ class Trim(Stage):
         None, label="To length", help="Empty: only the edge allowance comes off.", least=30, most=3000
     )
 
+    only: TrimSide = choice(TrimSide.ALL, label="Of which side", help="One alone: the others stay as they are.")
     flush: bool = yes_no(False, label="Cut flush", help="To the largest clean rectangle first.")
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
@@ -53,24 +78,28 @@ class Trim(Stage):
         lines: list[tuple[int, float, float]] = []
         for axis, wanted, name in ((0, self.width, "width"), (1, self.length, "length")):
             low, high = float(near[axis]), float(far[axis])
-            each = self._off(high - low, wanted, name)
-            if each > 0 or self.flush:
-                lines.append((axis, low + each, high - each))
+            first, last = self.only.shares(axis)
+            if not first + last:
+                continue
+            takes = self._off(high - low, wanted, name)
+            if takes > 0 or self.flush:
+                lines.append((axis, low + takes * first, high - takes * last))
         left, gone, off = _within(piece, lines)
         return sealed_if_full(left.at_origin()), gone, off
 
     def _off(self, there: float, wanted: float | None, name: str) -> float:
-        """How much comes off either side, mm."""
+        """How much comes off in all, mm."""
+        sides = 2 if self.only is TrimSide.ALL else 1
         if wanted is None:
-            if there - 2 * self.edge < LEAST_LEFT:
+            if there - sides * self.edge < LEAST_LEFT:
                 raise StageError(
                     self.id,
                     f"{{edge}} off each edge leaves {{left}} of {name}.",
                     "Take at most {most} off each edge.",
-                    "edge", edge=self.edge, left=max(there - 2 * self.edge, 0.0),
-                    most=max((there - LEAST_LEFT) / 2, 0.0),
+                    "edge", edge=self.edge, left=max(there - sides * self.edge, 0.0),
+                    most=max((there - LEAST_LEFT) / sides, 0.0),
                 )  # fmt: skip
-            return self.edge
+            return sides * self.edge
         if wanted > there + 1e-9:
             raise StageError(
                 self.id,
@@ -78,7 +107,7 @@ class Trim(Stage):
                 f"Ask for {{there}} or less, or add {'strips' if name == 'width' else 'slices'}.",
                 name, there=there, wanted=wanted, short=wanted - there,
             )  # fmt: skip
-        return (there - wanted) / 2
+        return there - wanted
 
 
 def _within(piece: Cells, lines: list[tuple[int, float, float]]) -> tuple[Cells, float, Floats]:

@@ -30,6 +30,7 @@ def mill(c: Context) -> Iterator[Step]:
         f"{key}.rough", key, "Cut the wood rough",
         (
             *(c.taken if c.first else ()),
+            *(_batch(c.sim.plan.times) if c.first else ()),
             *_sapwood(c),
             "Oversize leaves room to joint and plane. Cut round knots, shakes and nail holes.",
         ),
@@ -58,6 +59,15 @@ def mill(c: Context) -> Iterator[Step]:
         (say.SAW, say.RIP), c.lengths.set_to(widths[0], len(marks)) if len(widths) == 1 else "", "Fence" if len(widths) == 1 else "",
         widths[0], "strip width", does=c.does,
     )  # fmt: skip
+
+
+def _batch(times: int) -> Iterator[str]:
+    """That a plan is made several times over."""
+    if times > 1:
+        yield (
+            f"{times} boards are made of this plan: counts are for one, so cut {times} times as many, and do each step to "
+            "all of them before the next. Mark each board's pieces with a colour of its own."
+        )
 
 
 def _rough(c: Context, line: CutLine) -> str:

@@ -8,6 +8,8 @@ from collections.abc import Iterator, Sequence
 from ..analysis.marks import these
 from ..instructions import CutBack, Planed
 from ..stages import Flatten, JointEdge, Method, Trim
+from ..stages.flatten import FacePair, Only
+from ..stages.trim import TrimSide
 from . import cautions as say
 from .model import Context, Step
 
@@ -37,13 +39,15 @@ def flatten(c: Context) -> Iterator[Step]:
     assert isinstance(told, CutBack)
     edges = told.axis == 0
     lines = [*_several(told), *amounts(c, told, level=stage.level)]
-    if edges:
+    if edges and stage.only is Only.BOTH:
         lines.append("So the section stays square: what the other pair lost, this pair loses too.")
     most = max(max(piece.lower, piece.upper) for piece in told.pieces)
     if stage.method is Method.DRUM_SANDER:
         passes = max(math.ceil(most / c.shop.drum_bite - 1e-9), 1)
         lines.append(f"About {passes} pass{'es' if passes > 1 else ''} a face, {c.mm(c.shop.drum_bite)} at most each.")
-    if not edges:
+    if stage.only is not Only.BOTH:
+        lines.append(f"The {_ENDS[told.axis][stage.only is Only.LOWER]} is the reference: nothing comes off it.")
+    elif not edges:
         lines.append("Flatten one face until it lies without rocking, then bring the other to thickness from it.")
     if c.becomes_rows and not edges:
         lines.append("This thickness becomes the height of each row on the face. Stop exactly here.")
@@ -51,10 +55,20 @@ def flatten(c: Context) -> Iterator[Step]:
     at = c.lengths.set_to(told.pieces[0].to, max(c.becomes_rows, len(told.pieces))) if len(to) == 1 else ""
     yield Step(
         f"{stage.id}.flatten", stage.id,
-        f"Plane both edges with the {stage.method.label}" if edges else f"Flatten both faces with the {stage.method.label}",
+        _heading(stage),
         tuple(lines), _cautions(c, stage), at, "Finish at" if at else "", told.pieces[0].to if at else None,
         _MEASURE[told.axis], does=c.does,
     )  # fmt: skip
+
+
+def _heading(stage: Flatten) -> str:
+    """What is flattened, and with what."""
+    edges = stage.faces is FacePair.LEFT_RIGHT
+    if stage.only is Only.BOTH:
+        what = "Plane both edges" if edges else "Flatten both faces"
+    else:
+        what = f"Plane the {_ENDS[stage.faces.axis][stage.only is Only.UPPER]}"
+    return f"{what} with the {stage.method.label}"
 
 
 def _cautions(c: Context, stage: Flatten) -> tuple[str, ...]:
@@ -80,7 +94,9 @@ def amounts(c: Context, told: CutBack, *, level: bool = False) -> Iterator[str]:
         else:
             ends = sorted([(one.lower, lower), (one.upper, upper)], reverse=True)
             off = ", then ".join(f"{c.mm(by, times)} off the {where}" for by, where in ends if by > EVEN)
-        highest = ", measured from what stands out farthest" if level or abs(one.lower - one.upper) > EVEN else ""
+        one_sided = min(one.lower, one.upper) <= EVEN < max(one.lower, one.upper)
+        uneven = abs(one.lower - one.upper) > EVEN and not one_sided
+        highest = ", measured from what stands out farthest" if level or uneven else ""
         yield f"{of}{c.lengths.show(before)} to {c.mm(one.to, times)} in {measure}: {off}{highest}."
 
 
@@ -117,8 +133,12 @@ def trim(c: Context) -> Iterator[Step]:
     by_axis = {told.axis: told for told in c.does if isinstance(told, CutBack)}
     width, length, _ = c.result.size
     how = ("Joint or saw both long edges straight.", "Crosscut both ends square to the long edges.")
+    if stage.only is not TrimSide.ALL:
+        how = (f"Saw {stage.only.label} straight; the other is the reference.",) * 2
     for axis, size in enumerate((width, length)):
         told = by_axis.get(axis)
+        if stage.only is not TrimSide.ALL and not any(stage.only.shares(axis)):
+            continue
         lines = (
             [*_several(told), *amounts(c, told, level=stage.flush)]
             if told

@@ -28,11 +28,12 @@ class Need:
 
 
 def needs(sim: Simulation, shop: Shop) -> tuple[Need, ...]:
-    """The rough strips of a plan, like with like, longest first."""
-    found = (_need(line) for line in cut_list(sim, shop=shop))
+    """The rough strips of a plan, as many times as it is made, like with like, longest first."""
+    found = (_need(line, sim.plan.times) for line in cut_list(sim, shop=shop))
     return tuple(sorted(found, key=lambda n: (n.wood, -n.length, -n.width)))
 
 
-def _need(line: CutLine) -> Need:
+def _need(line: CutLine, times: int) -> Need:
     length, width, thickness = line.rough
-    return Need(line.wood, length, width, thickness, line.count, f"{line.name.lower()} {runs(line.marks)}")
+    named = f"{line.name.lower()} {runs(line.marks)}" + (f", {times} boards" if times > 1 else "")
+    return Need(line.wood, length, width, thickness, line.count * times, named)

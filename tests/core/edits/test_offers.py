@@ -21,7 +21,8 @@ def plan() -> Plan:
 
 def test_every_kind_of_stage_is_on_offer_but_strips_which_begin_a_panel() -> None:
     kinds = {kind.model_fields["kind"].default for kind in AnyStage.__origin__.__args__}  # type: ignore[attr-defined]
-    assert {offer.name for offer in OFFERS} == kinds - {"mill"}
+    assert {offer.kind_name for offer in OFFERS} == kinds - {"mill"}
+    assert len({offer.name for offer in OFFERS}) == len(OFFERS)  # a button tells them apart
 
 
 def test_a_border_brings_its_wood_and_takes_it_along() -> None:

@@ -10,7 +10,7 @@ from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
 from laberinto.core.geometry.rotations import Lie, Pose, Spin, Turn
 from laberinto.core.judging.arrange.pieces import arrange_pieces
-from laberinto.core.plan.model import Plan, Wanted
+from laberinto.core.plan.model import MOST_TIMES, Plan, Wanted
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
 from laberinto.core.stages.mill import LEAST_WIDTH, MOST_WIDTH, StripTurn
@@ -18,7 +18,7 @@ from laberinto.core.units import Lengths, parse_length
 from laberinto.core.woods.strips import Sawn
 
 from ...app import present
-from ...app.reading import must_number, must_whole, must_wholes
+from ...app.reading import must_number, must_whole, must_wholes, whole
 from . import pattern
 
 Form = Mapping[str, str]
@@ -49,6 +49,15 @@ def _rename(plan: Plan, _stage: str, form: Form, _lengths: Lengths) -> Edit:
     if not 1 <= len(name) <= 80:
         raise InputError("A name has 1 to 80 characters.", "name")
     return Edit(plan.model_copy(update={"name": name}), f"renamed {name}" if name != plan.name else "")
+
+
+def _times(plan: Plan, _stage: str, form: Form, _lengths: Lengths) -> Edit:
+    """How many boards of the plan are made."""
+    times = whole(form.get("times"))
+    if times is None or not 1 <= times <= MOST_TIMES:
+        raise InputError(f"A batch is 1 to {MOST_TIMES} boards.", "times")
+    words = f"made {times} times" if times > 1 else "made once"
+    return Edit(plan.model_copy(update={"times": times}), words if times != plan.times else "")
 
 
 def _want(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
@@ -144,6 +153,7 @@ def _remedy(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
 
 OPERATIONS: dict[str, Operation] = {
     "rename": _rename,
+    "times": _times,
     "want": _want,
     "remedy": _remedy,
     "parameters": lambda plan, stage, form, lengths: set_parameters(plan, stage, form, lengths),

@@ -119,6 +119,7 @@ class StripsPanel(Panel):
                 "wood": spec.wood, "width": present.lengths().field(spec.width), "turned": spec.turned.words,
                 "end": self.palette.end(strip.number), "sawn": spec.sawn.value if spec.sawn else "",
                 "sapwood": strip.rings.sapwood is not None,
+                "own": present.lengths().show(spec.length) + " long" if spec.length else "",
                 "heart": "heart up" if strip_edits.heart_up(self.mill, spec) else "heart down",
             }
             for spec, strip in zip(self.mill.laid_out(), mine, strict=False)

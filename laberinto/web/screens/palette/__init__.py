@@ -28,6 +28,7 @@ def _of(board: BoardView) -> Iterator[Entry]:
     for group in places.OF_BOARD:
         for place in group.places:
             yield _entry(place.words, f"{board.name}, {group.words.lower()}", place.address(board.id))
+    yield _entry("What if", f"{board.name}, another blade, strip or wood", url_for("whatif.page", board_id=board.id))
     for number, stage in enumerate(board.plan.stages, 1):
         to = url_for("board.page", board_id=board.id, stage=stage.id)
         yield _entry(stage.verb, f"{board.name}, stage {number}", to)
