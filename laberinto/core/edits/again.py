@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+import math
+
 from ..errors import InputError, PlanError, StageError
 from ..geometry.sawing import blade, reach
 from ..plan.model import Plan
 from ..plan.simulate import attempt
-from ..plan.surgery import free_ids
+from ..plan.surgery import free_ids, redirected
 from ..shop import Shop
-from ..stages import Arrange, Crosscut, Flatten, Glue, Method, Rip, Stage, Trim
+from ..stages import Arrange, Crosscut, Flatten, Glue, Method, Rip, Spread, Stage, Trim, Turned
 from ..validation import checked
 from .model import Edit
+
+LEAST_TO_SPLIT = 12.0
+"""No narrower strips are cut from a standing board, mm."""
 
 MOST = 6
 """Further passes that are looked at."""
@@ -69,6 +74,46 @@ def once_more(plan: Plan, at: int, seed: int, shop: Shop) -> Plan:
     where = plan.index(cut.id)
     again = cut.model_copy(update={"source": stages[-1].id})
     return _fitted(plan, [*plan.stages[:where], *stages, again, *plan.stages[where + 1 :]], again)
+
+
+STRIP = 45.0
+"""About so wide are the strips that a standing board is cut into, mm."""
+
+LEAST_STRIPS = 3
+"""Fewer strips give no new face."""
+
+
+def standing_again(plan: Plan, stage_id: str, shop: Shop, *, turned: bool) -> Edit:
+    """A board that stands already, once more: ripped into strips, every other turned end for end, glued and flattened;
+    ``turned`` a quarter first, so that the cuts run the other way. To be decided anew after each pass. Raises
+    InputError where there is no single standing board, or it is too small."""
+    result = next((r for r in attempt(plan)[0] if r.stage.id == stage_id), None)
+    if result is None or len(result.pieces) != 1 or not result.pieces.cells.on_end:
+        raise InputError("Only a single board that stands on its end grain can be cut again so.", "insert")
+    width = result.size[1] if turned else result.size[0]
+    count = max(round((width + shop.kerf) / (STRIP + shop.kerf)), LEAST_STRIPS)
+    each = math.floor(((width + shop.kerf) / count - shop.kerf) * 10) / 10
+    if each < LEAST_TO_SPLIT:
+        raise InputError(
+            "This board is only {width} wide; {least} or more can be cut again.", "insert", width=width,
+            least=LEAST_STRIPS * (LEAST_TO_SPLIT + shop.kerf),
+        )  # fmt: skip
+    names = free_ids({stage.id for stage in plan.stages}, ("pass-turn", "pass-rip", "pass-board", "pass-flat"))
+    stages: list[Stage] = []
+    if turned:
+        stages.append(Turned(id=names[0], source=stage_id, turns=("quarter turn",)))
+    stages += [
+        Rip(id=names[1], source=stages[-1].id if stages else stage_id, width=each, count=count, kerf=shop.kerf),
+        Glue(id=names[2], source=names[1], turns=("as it lies", "end for end"), spread=Spread(shop.spread)),
+    ]
+    after = next((s for s in plan.stages if stage_id in s.sources), None)
+    if not isinstance(after, Flatten):
+        off = shop.allowances.flattening(on_end=True)
+        stages.append(Flatten(id=names[3], source=names[2], each_face=off, method=Method.DRUM_SANDER))
+    where = plan.index(stage_id) + 1
+    rest = redirected(plan.stages[where:], stage_id, stages[-1].id)
+    made = plan.with_stages([*plan.stages[:where], *stages, *rest])
+    return Edit(made, f"cut again as it stands, {count} strips{', turned a quarter' if turned else ''}")
 
 
 def _fitted(before: Plan, stages: list[Stage], cut: Crosscut) -> Plan:

@@ -11,7 +11,7 @@ from ..validation import checked
 LETTERS = "ABCDEF"
 """Woods go by these, in the order of the palette."""
 
-MOST_SIDE = 40
+MOST_SIDE = 96
 """Most rows or columns of a picture."""
 
 Size = Annotated[float, Field(ge=3, le=200)]

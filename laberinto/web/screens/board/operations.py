@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Mapping
 
 from laberinto.core.edits import Edit, drawn, lamination, leavings, pieces, rows, set_parameters, stages, strips, woods
+from laberinto.core.edits.again import standing_again
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
 from laberinto.core.geometry.rotations import Lie, Pose, Spin, Turn
@@ -207,6 +208,9 @@ OPERATIONS: dict[str, Operation] = {
     ),
     "stage-insert": lambda plan, stage, form, _: stages.insert(plan, stage, form.get("kind", ""), present.shop()),
     "stage-panel": lambda plan, stage, _form, _: stages.second_panel(plan, stage),
+    "stage-again": lambda plan, stage, form, _: standing_again(
+        plan, stage, present.shop(), turned=form.get("kind") == "turned"
+    ),
     "stage-leavings": lambda plan, stage, _form, _: leavings.second_board(plan, stage, present.shop()),
     "stage-remove": lambda plan, stage, _form, _: stages.remove(plan, stage),
     "stage-double": lambda plan, stage, _form, _: stages.duplicate(plan, stage),

@@ -20,7 +20,7 @@ from .keeping import file_name
 from .looking import Fault, Looking
 from .operations import OPERATIONS
 from .pattern import pattern_view
-from .view import offers
+from .view import offered_after
 
 
 @bp.get("")
@@ -135,10 +135,11 @@ def offered(board_id: int) -> str:
     """What may be put in behind a stage."""
     board = find(board_id)
     stage = Looking.at(board, request.args).stage
-    fitting, leaves = offers(board, stage)
+    found = offered_after(board, stage)
     return render_template(
-        "board/offers.html", board=board, offers=fitting, leaves=leaves, stage=board.plan.stage(stage)
-    )
+        "board/offers.html", board=board, offers=found.offers, leaves=found.leaves, stands=found.stands,
+        stage=board.plan.stage(stage),
+    )  # fmt: skip
 
 
 @bp.get("/lamination")

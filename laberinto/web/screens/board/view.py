@@ -124,7 +124,20 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
     )  # fmt: skip
 
 
-def offers(board: BoardView, stage_id: str) -> tuple[list[Offer], bool]:
-    """What may be put in behind a stage, and whether it leaves wood over for a second board."""
+@dataclass(frozen=True, slots=True)
+class Offered:
+    """What may be put in behind a stage; whether it leaves wood over for a second board, and whether one board stands
+    there that can be cut again."""
+
+    offers: list[Offer]
+    leaves: bool = False
+    stands: bool = False
+
+
+def offered_after(board: BoardView, stage_id: str) -> Offered:
+    """All that may follow a stage; nothing where the wood never gets there."""
     result = next((r for r in attempt(board.plan)[0] if r.stage.id == stage_id), None)
-    return (fitting(result), leaves_some(board.plan, result)) if result else ([], False)
+    if result is None:
+        return Offered([])
+    stands = len(result.pieces) == 1 and result.pieces.cells.on_end
+    return Offered(fitting(result), leaves_some(board.plan, result), stands)
