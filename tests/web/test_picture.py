@@ -58,7 +58,7 @@ def test_painting(visitor: Visitor, ask: dict[str, str], row: int, becomes: str)
         ({"op": "paint", "cells": "0-0", "letter": "F"}, "no wood F"),
         ({"op": "paint", "cells": "zero", "letter": "A"}, "got lost"),
         ({"op": "resize", "rows": "none", "columns": "3"}, "whole number"),
-        ({"op": "resize", "rows": "50", "columns": "3"}, "1 to 40"),
+        ({"op": "resize", "rows": "97", "columns": "3"}, "1 to 96"),
         ({"op": "sizes", "width": "2"}, "outside 3 mm"),
         ({"op": "sizes", "height": "tall"}, "not a length"),
         ({"op": "wood", "letter": "A", "wood": "plywood"}, "no wood called"),
@@ -121,7 +121,7 @@ def test_fewer_panels_change_the_fewest_cells_and_heed_a_refusal(visitor: Visito
     assert count and len(cells) == int(count[1]) and "no fewer would do" in page
     refused = ask(most="6", keep=cells[0])
     assert cells[0] not in re.findall(r'data-keep="(\d+-\d+)"', refused)
-    assert "whole number from 1 to 40" in visitor.post(f"{PLACE}/fewer", **asked, most="few").get_data(as_text=True)
+    assert "whole number from 1 to 96" in visitor.post(f"{PLACE}/fewer", **asked, most="few").get_data(as_text=True)
     taken = html.unescape(re.search(r'data-take="([^"]+)"', page)[1])  # type: ignore[index]
     result = visitor.post(f"{PLACE}/result", **(asked | {"picture": taken})).get_data(as_text=True)
     assert "6 panels" in result

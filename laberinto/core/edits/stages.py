@@ -92,9 +92,14 @@ def second_panel(plan: Plan, stage_id: str) -> Edit:
     mill = branch_of(plan, stage_id)
     mine = _branch(plan, mill.id)
     meets = taker(plan, mine[-1])
+    if meets is None:  # a single panel to the end: another joins where its sawn pieces are glued last
+        sawn = [at for at, name in enumerate(mine) if at and isinstance(plan.stage(name), Glue) and
+                not isinstance(plan.stage(mine[at - 1]), Mill)]  # fmt: skip
+        if sawn:
+            mine, meets = mine[: sawn[-1]], plan.stage(mine[sawn[-1]])
     if not isinstance(meets, Arrange | Glue):
         raise InputError(
-            "A second panel joins where slices are arranged. Put in a crosscut and an arrangement first.", "insert"
+            "A second panel joins where sawn pieces are arranged or glued. Put in a cut and a glue-up first.", "insert"
         )
     taken = {s.id for s in plan.stages}
     names: dict[str, str] = {}

@@ -93,8 +93,8 @@ def test_painting_by_hand() -> None:
     assert change.set_wood(wall, "D", "oak").woods == (*WOODS, "oak")
     with pytest.raises(InputError, match="no wood E"):
         change.paint(wall, [(0, 0)], "E")
-    with pytest.raises(InputError, match="1 to 40 rows"):
-        change.resize(wall, 41, 4)
+    with pytest.raises(InputError, match="1 to 96 rows"):
+        change.resize(wall, 97, 4)
 
 
 @pytest.mark.parametrize(
