@@ -91,9 +91,12 @@ def drawn_on(seed: int) -> dict[str, Any]:
     if dice.random() < 0.4:
         add("joint", edges=dice.choice(["left", "front-back", "all"]), off=mm(0.2, 2), level=dice.random() < 0.5)
     if dice.random() < 0.4:
-        add("flatten", each_face=mm(0.2, 1), level=dice.random() < 0.5)
+        add("flatten", each_face=mm(0.2, 1), level=dice.random() < 0.5,
+            only=dice.choice(["both", "both", "upper", "lower"]))  # fmt: skip
     if dice.random() < 0.3:
         add("trim", edge=mm(0.5, 4), flush=True)
+    if dice.random() < 0.2:
+        add("trim", edge=mm(0.5, 9), only=dice.choice(["left", "right", "near", "far"]))
     core = stages[-1]["id"]
     if dice.random() < 0.3:
         bars = stock(9, width=12, thickness=mm(16, 30), length=900)
@@ -123,6 +126,10 @@ def drawn_on(seed: int) -> dict[str, Any]:
     ]  # fmt: skip
     for work in dice.sample(works, dice.randint(1, 4)):
         add(**work)
+    if dice.random() < 0.2:  # a second piece is gone on with
+        core = stages[-1]["id"]
+        add("beside", core, **{"with": [stock(1, width=mm(30, 60), thickness=mm(20, 30), length=150)]})
+        add("ease", size=mm(0.5, 2))
     return plan
 
 

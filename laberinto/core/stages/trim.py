@@ -6,6 +6,7 @@ from enum import StrEnum
 from typing import ClassVar, Literal
 
 import numpy as np
+from pydantic import model_validator
 
 from ..errors import StageError
 from ..fields.allowances import USUAL
@@ -62,6 +63,12 @@ class Trim(Stage):
 
     only: TrimSide = choice(TrimSide.ALL, label="Of which side", help="One alone: the others stay as they are.")
     flush: bool = yes_no(False, label="Cut flush", help="To the largest clean rectangle first.")
+
+    @model_validator(mode="after")
+    def _all_sides(self) -> Trim:
+        if self.flush and self.only is not TrimSide.ALL:
+            raise ValueError("cutting flush takes all four sides; choose all four, or leave it")
+        return self
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
         return cut_back(pieces, Cause.TRIMMING, self._trimmed)
