@@ -51,22 +51,19 @@ ACTIONS: dict[str, Callable[[Page], None]] = {
     "gallery": until("#family-picture .family-effort"),
     "picture": until(".panel-list"),
     "judge": until("#wish-woods"),
-    "again": until(".points"),
     "wood": cut_planned,
-    "from-wood": until(".wood-boards:not([hx-get]) .points"),
 }
 """What is done on a page before its picture is taken."""
 
 SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
+    ("now", "/now", DESK, "light"),
     ("boards", "/", DESK, "light"),
     ("gallery", "/boards/new", DESK, "light"),
     ("new-board", "/boards/new/weave", DESK, "light"),
     ("picture", "/boards/new/picture", DESK, "light"),
     ("judge", "/boards/5/judge?show=repetition", DESK, "light"),
-    ("again", "/boards/5/judge/again", DESK, "light"),
     ("shop", "/shop", DESK, "light"),
     ("timber", "/timber", DESK, "light"),
-    ("from-wood", "/timber/boards?go=yes", DESK, "light"),
     ("size", "/boards/size?family=stairs", DESK, "light"),
     ("wood", "/boards/2/wood", DESK, "light"),
     ("checks", "/boards/18/checks", DESK, "light"),
@@ -74,8 +71,9 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
     ("board-arrange", "/boards/3?stage=rows&view=stage", DESK, "dark"),
     ("board-round", "/boards/2?stage=strips&view=round", DESK, "light"),
-    ("compare", "/compare?one=6.7&other=6", DESK, "light"),
+    ("what-if", "/boards/2/what-if?kerf=1.6&wider=4&old=beech&new=holly", DESK, "light"),
     ("steps", "/boards/2/steps", DESK, "light"),
+    ("record", "/boards/2/record", DESK, "light"),
     ("build-log", "/boards/2/build?at=slices.cut", TABLET, "light"),
 ]
 
