@@ -48,6 +48,14 @@ SCREENS = (
     "/boards/1/wood",
     "/boards/18/checks",
     "/boards/2/cost",
+    "/boards/2/paper",
+    "/boards/2/record",
+    "/boards/2/what-if?kerf=1.6&old=beech&new=holly",
+    "/boards/4?stage=groove&view=stage",
+    "/now",
+    "/which-board",
+    "/words",
+    "/start",
     "/nowhere",
 )
 DARK = tuple(path for path in SCREENS if not path.startswith(("/boards/4", "/nowhere")) and "under" not in path)

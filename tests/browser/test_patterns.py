@@ -9,6 +9,8 @@ import pytest
 from PIL import Image, ImageStat
 from playwright.sync_api import Page, expect
 
+from laberinto.core.patterns import FAMILIES
+
 from .conftest import Server, settled
 
 pytestmark = pytest.mark.browser
@@ -20,7 +22,7 @@ def label(page: Page, row: int, column: int) -> str:
 
 def test_from_the_gallery_to_a_board_whose_pattern_changes(page: Page, server: Server) -> None:
     page.goto(f"{server.url}/boards/new")
-    expect(page.locator(".family-face .thumb")).to_have_count(15)
+    expect(page.locator(".family-face .thumb")).to_have_count(len(FAMILIES))
     weave = page.locator("#family-weave a")
     weave.focus()
     expect(weave.locator(".family-machines")).to_have_css("opacity", "1")

@@ -87,7 +87,7 @@ def test_by_mouse(page: Page, server: Server) -> None:
     expect(page.locator("#row-3")).to_contain_text("by hand")
 
     # steps and log: tick, measure, see it on the thread and in the list of boards
-    page.get_by_role("link", name="Steps").click()
+    page.get_by_role("link", name="Build", exact=True).click()
     expect(page.get_by_text("Cut 10 slices to a stop")).to_be_visible()
     expect(page.locator(".cut-list tbody tr")).to_have_count(3)
     page.get_by_role("link", name="Build log").click()

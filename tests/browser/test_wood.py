@@ -48,6 +48,7 @@ def test_want_a_size_plan_buy_cut_and_the_offcuts_come_back(page: Page, server: 
 
     # short of one wood: the buying list
     expect(page.locator(".figures .short-words")).to_be_visible()
+    page.get_by_role("link", name="Ready", exact=True).click()
     page.get_by_role("link", name="Wood", exact=True).click()
     expect(page.locator(".covers .short")).to_contain_text("Plum")
     page.get_by_role("button", name="Plan the cuts").click()

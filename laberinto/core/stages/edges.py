@@ -27,9 +27,14 @@ class Height(StrEnum):
         return {"middle": "half way up the edge", "underside": "along the lower edge"}[self.value]
 
 
+SHORTEST_COVE = 15.0
+"""Shorter ones give fingers no hold, mm."""
+
+
 class Cove(Carving):
-    """Finger coves: a round channel of ``radius`` along the middle of an edge, ``length`` mm between its round ends,
-    reaching ``depth`` mm in. Handle coves are no deeper than half the thickness."""
+    """Finger coves: a round channel of ``radius`` along the middle of an edge, ``length`` mm between its round ends, or
+    ending ``ends`` mm from both ends of the edge, reaching ``depth`` mm in. Handle coves are no deeper than half the
+    thickness."""
 
     title: ClassVar[str] = "Finger coves"
     verb: ClassVar[str] = "Rout finger coves"
@@ -37,9 +42,21 @@ class Cove(Carving):
     kind: Literal["cove"] = "cove"
     sides: Sides = choice(Sides.LEFT_RIGHT, label="Edges", help="Which edges get one.")
     at: Height = choice(Height.MIDDLE, label="At", help="Where the cove's middle lies.")
-    length: float = millimetres(100.0, label="Length", help="Over all.", least=15, most=1000)
+    length: float = millimetres(100.0, label="Length", help="Over all.", least=SHORTEST_COVE, most=1000)
+    ends: float | None = millimetres(
+        None, label="From the ends", help="Of the edge; given, it counts instead of the length.", least=1, most=1000
+    )
     radius: float = millimetres(9.5, label="Radius", help="Of the bit.", least=2, most=40)
     depth: float = millimetres(8.0, label="Depth", help="Into the edge.", least=0.5, most=40)
+
+    @property
+    def idle(self) -> frozenset[str]:
+        """The length, where its ends are given."""
+        return frozenset({"length"} if self.ends is not None else set())
+
+    def long(self, edge: float) -> float:
+        """How long a cove is on an edge of this length, mm."""
+        return self.length if self.ends is None else edge - 2 * self.ends
 
     def tools(self, low: Floats, high: Floats) -> list[Tool]:
         thickness = float(high[2] - low[2])
@@ -58,17 +75,24 @@ class Cove(Carving):
     def _on(self, side: BoardEdge, low: Floats, high: Floats) -> list[Tool]:
         axis, run = side.axis, 1 - side.axis
         room = float(high[run] - low[run])
-        if self.length > room - 2:
+        length = self.long(room)
+        if length < SHORTEST_COVE:
+            raise StageError(
+                self.id, f"{{ends}} from both ends leaves {{length}} of the {side.value} edge of {{room}}.",
+                "Stay {most} or less from the ends.", "ends", ends=self.ends or 0.0, length=max(length, 0.0), room=room,
+                most=(room - SHORTEST_COVE) / 2,
+            )  # fmt: skip
+        if length > room - 2:
             raise StageError(
                 self.id, f"A cove {{length}} long does not fit the {side.value} edge of {{room}}.",
-                "Keep it under {most}.", "length", length=self.length, room=room, most=room - 2,
+                "Keep it under {most}.", "length", length=length, room=room, most=room - 2,
             )  # fmt: skip
         out, along = np.zeros(3), np.zeros(3)
         out[axis], along[run] = side.outwards, 1.0
         centre = (low + high) / 2
         centre[axis] = (high if side.outwards > 0 else low)[axis] + side.outwards * (self.radius - self.depth)
         centre[2] = low[2] if self.at is Height.UNDERSIDE else centre[2]
-        half = max(self.length / 2 - self.radius, 0.0)
+        half = max(length / 2 - self.radius, 0.0)
         ends = [centre - along * half, centre + along * half]
         base = np.stack([out, np.array([0.0, 0.0, 1.0]), along])
         straight = prism(circle(self.radius), base, centre)

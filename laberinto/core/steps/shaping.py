@@ -219,12 +219,17 @@ def cove(c: Context) -> Iterator[Step]:
     yield Step(
         f"{stage.id}.rout", stage.id, "Rout the finger coves",
         (
-            f"{capital(stage.sides.label)}, {stage.at.label}: {c.mm(stage.length)} long, radius {c.mm(stage.radius)}, {c.mm(stage.depth)} in.",
+            f"{capital(stage.sides.label)}, {stage.at.label}: {_cove_length(c, stage)}, radius {c.mm(stage.radius)}, "
+            f"{c.mm(stage.depth)} in.",
             "Stops at both ends; enter against a pivot, and go over the whole length again at each depth.",
             *((f"Deeper than half the thickness of {c.mm(thickness)}: the lip above it is weak.",) if deep else ()),
         ),
         (say.ROUTER,), c.lengths.set_to(stage.depth), "Depth", stage.depth, "cove depth", does=c.does,
     )  # fmt: skip
+
+
+def _cove_length(c: Context, stage: Cove) -> str:
+    return f"{c.mm(stage.length)} long" if stage.ends is None else f"from {c.mm(stage.ends)} off both ends of the edge"
 
 
 def notch(c: Context) -> Iterator[Step]:

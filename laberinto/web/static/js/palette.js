@@ -5,9 +5,9 @@ import { whenIdle } from "./edits.js";
 
 const MOST = 40;
 
-const box = byId("palette");
-const words = byId("palette-words");
-const list = byId("palette-list");
+const box = byId("finder");
+const words = byId("finder-words");
+const list = byId("finder-list");
 
 let known = null;
 let found = [];
@@ -49,7 +49,7 @@ function draw() {
   chosen = Math.min(chosen, Math.max(found.length - 1, 0));
   list.replaceChildren(...found.map((one, at) => {
     const line = document.createElement("li");
-    line.id = `palette-${at}`;
+    line.id = `finder-${at}`;
     line.role = "option";
     line.ariaSelected = String(at === chosen);
     const name = document.createElement("span"), about = document.createElement("small");
@@ -64,8 +64,8 @@ function draw() {
     none.textContent = "Nothing goes by that. Try a part of a name.";
     list.append(none);
   }
-  words.setAttribute("aria-activedescendant", found.length ? `palette-${chosen}` : "");
-  byId(`palette-${chosen}`)?.scrollIntoView({ block: "nearest" });
+  words.setAttribute("aria-activedescendant", found.length ? `finder-${chosen}` : "");
+  byId(`finder-${chosen}`)?.scrollIntoView({ block: "nearest" });
 }
 
 function go(at) {
@@ -109,6 +109,6 @@ words?.addEventListener("keydown", (event) => {
 });
 list?.addEventListener("click", (event) => {
   const line = event.target.closest("[role=option]");
-  if (line) go(Number(line.id.slice("palette-".length)));
+  if (line) go(Number(line.id.slice("finder-".length)));
 });
 box?.addEventListener("click", (event) => { if (event.target === box) box.close(); });
