@@ -160,7 +160,8 @@ def _finish(_r: StageResult, shop: Shop) -> Values:
 
 
 def _small(r: StageResult, share: float, most: float) -> float:
-    return round(min(most, share * min(r.size[0], r.size[1])), 1)
+    size = min(most, share * min(r.size[0], r.size[1]))
+    return round(size, 0 if size >= 10 else 1)
 
 
 FRAME, FRAME_STRIP = 30.0, 60.0

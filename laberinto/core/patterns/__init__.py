@@ -14,6 +14,7 @@ from .framed import Framed
 from .hollowed import Hollowed
 from .layered import LayeredDiamonds
 from .model import Family, Truth
+from .nested import Nested
 from .picture import Pictured
 from .rings import RingChevron
 from .round import Round
@@ -29,7 +30,7 @@ FAMILIES: Registry[type[Family]] = Registry(
         family.key: family
         for family in (
             Alternating, Bands, RingChevron, Brick, Stairs, MitredBlocks, Tumbling, Weave, CrossingWeave,
-            Diamonds, LayeredDiamonds, MitredChevron, Zigzag, Chaos, Framed, FramedSlab, Round, Hollowed, Along,
+            Diamonds, LayeredDiamonds, Nested, MitredChevron, Zigzag, Chaos, Framed, FramedSlab, Round, Hollowed, Along,
             Pictured,
         )
     },

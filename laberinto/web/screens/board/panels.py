@@ -224,6 +224,11 @@ class PiecesPanel(Panel):
         return bool(self.glue.turned or self.glue.order or self.glue.shifted)
 
     @property
+    def marked(self) -> bool:
+        """Whether some pieces carry marks, so that one without must be told by what it is."""
+        return any(piece.name.mark for piece in self.laid)
+
+    @property
     def laid(self) -> list[piece_edits.Piece]:
         """The pieces in their places."""
         return piece_edits.laid(self.plan, self.stage.id)
