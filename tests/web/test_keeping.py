@@ -81,3 +81,13 @@ def test_boards_are_found_by_name_for_whom_and_wood_and_sorted(visitor: Visitor,
     assert (
         found(sort="due")[0] == theirs and found(sort="name")[-1] == theirs and set(found(sort="x")) == {mine, theirs}
     )
+
+
+def test_the_list_is_kept_to_what_is_asked(visitor: Visitor, store: Store, board: int) -> None:
+    begun = store.create(FAMILIES["weave"]().plan("Begun"))
+    store.build(begun).tick("strips.rough")
+    for only, there, gone in (("begun", "Begun", "Shoal"), ("new", "Shoal", "Begun")):
+        page = visitor.get("/", query_string={"only": only}).get_data(as_text=True)
+        cards = page[page.index('id="cards"') :]
+        assert there in cards and gone not in cards
+    assert "No board here is promised for a day." in visitor.get("/?only=due").get_data(as_text=True)

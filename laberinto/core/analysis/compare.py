@@ -43,6 +43,7 @@ def _figures(a: Figures, b: Figures, how: Lengths) -> Iterator[str]:
         ("rows", a.rows, b.rows),
         ("cells", a.cells, b.cells),
         ("glue-ups", a.glue_ups, b.glue_ups),
+        ("joints", a.joints, b.joints),
     ):
         if first != second:
             yield f"{name} {first} → {second}"

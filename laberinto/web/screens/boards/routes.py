@@ -95,6 +95,18 @@ SORTS: dict[str, tuple[str, Callable[[BoardView], Any]]] = {
 """How the list may be sorted: by its name in an address, in words, and by what."""
 
 
+def _begun(board: BoardView) -> bool:
+    return bool(present.store().build(board.id).ticks())
+
+
+ONLY: dict[str, tuple[str, Callable[[BoardView], bool]]] = {
+    "begun": ("on the bench", _begun),
+    "new": ("not begun", lambda board: not _begun(board)),
+    "due": ("promised for a day", lambda board: board.due is not None),
+}
+"""Which boards the list may be kept to: by its name in an address, in words, and what is asked of a board."""
+
+
 def _about(board: BoardView) -> str:
     """What a board is found by: its name, for whom it is, and its woods."""
     woods = {spec.wood for stage in board.plan.stages if isinstance(stage, Mill) for spec in stage.strips}
@@ -112,6 +124,9 @@ def index() -> str:
     every, words = shelves[shelf], request.args.get("find", "")[:80].casefold().split()
     sort = request.args.get("sort", "")
     boards = [board for board in every if all(word in _about(board) for word in words)]
+    only = request.args.get("only", "")
+    if only in ONLY:
+        boards = [board for board in boards if ONLY[only][1](board)]
     if sort in SORTS:
         boards.sort(key=SORTS[sort][1])
     fresh = [board for board in boards if not at_hand(board.plan)]
@@ -119,7 +134,7 @@ def index() -> str:
     page = render_template(
         "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards],
         all=len(every), shelf=shelf, counts={each: len(found) for each, found in shelves.items()}, days=KEPT.days,
-        moved=_moved(), sorts=SORTS, sort=sort, find=request.args.get("find", "")[:80],
+        moved=_moved(), choices=ONLY, only=only, sorts=SORTS, sort=sort, find=request.args.get("find", "")[:80],
     )  # fmt: skip
     warm_cells(waiting.values())
     return page
