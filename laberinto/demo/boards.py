@@ -48,6 +48,8 @@ class DemoBoard:
     notes: tuple[Entry, ...] = field(default=())
     turns: tuple[Turn, ...] = ()
     stands: tuple[tuple[str, str], ...] = ()
+    measured: tuple[tuple[str, str, float], ...] = ()
+    """What came out otherwise than planned: stage, quantity and mm; it waits for a decision."""
 
 
 FROM_PATTERNS: tuple[tuple[str, dict[str, Any], str, str, int | None, int, float, float], ...] = (
@@ -151,5 +153,17 @@ BOARDS: tuple[DemoBoard, ...] = (
         due=28,
         done=0,
         stands=(("too_wide.board-flat", "The boatyard's sled takes it whole"),),
+    ),
+    DemoBoard(
+        Alternating(light="ash", dark="bog-oak", strips=10, strip_width=28, row=30, slices=12, panel_length=640).plan(
+            "Lee Shore"
+        ),
+        order_for="The ferry's first mate",
+        due=16,
+        done=6,
+        began=4,
+        last=0.1,
+        notes=(Entry("panel-flat.flatten", 0.1, "One strip had torn; two passes more took it out.", 28.4),),
+        measured=(("panel-flat", "to", 28.4),),
     ),
 )

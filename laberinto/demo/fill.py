@@ -5,10 +5,12 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from laberinto.core.asbuilt import measure
 from laberinto.core.errors import InputError
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
 from laberinto.core.steps import steps
+from laberinto.core.units import Lengths
 from laberinto.store import Store, open_database
 
 from .boards import BOARDS, DemoBoard, Turn
@@ -89,3 +91,8 @@ def _add(store: Store, board: DemoBoard, today: datetime) -> None:
         store.acknowledged(board_id).put(key, said[key], reason)
     for note in board.notes:
         build.write(note.step, note.text, note.measured, today - timedelta(days=note.days))
+    for stage, key, mm in board.measured:
+        view = store.board(board_id)
+        assert view is not None
+        edit = measure(view.plan, stage, key, mm, Lengths())
+        store.save(board_id, edit.plan, edit.words, based_on=view.revision)

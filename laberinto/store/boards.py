@@ -238,6 +238,16 @@ class Store:
                 yield plan_of(at.plan)
                 at = session.get(Revision, at.parent) if at.parent else None
 
+    def planned(self, board_id: int, prefix: str) -> Plan | None:
+        """The plan before the changes that lead to the head and all begin with ``prefix``; None where the last does
+        not."""
+        with Session(self.engine) as session:
+            at = session.get(Revision, self._must(session, board_id).head)
+            found = False
+            while at is not None and at.words.startswith(prefix) and at.parent:
+                at, found = session.get(Revision, at.parent), True
+            return plan_of(at.plan) if found and at is not None else None
+
     def name_revision(self, board_id: int, revision_id: int, name: str) -> bool:
         """Give a revision a name of its own, or with "" take it away; False where there is no such revision."""
         with Session(self.engine) as session:

@@ -5,13 +5,23 @@ from __future__ import annotations
 from typing import cast
 
 from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
+from markupsafe import Markup
 
-from laberinto.core.errors import InputError
+from laberinto.core.analysis.compare import differences
+from laberinto.core.asbuilt import SAID, WAYS, Situation, measure, quantities, ways_out
+from laberinto.core.errors import InputError, StageError
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation, attempt, simulate
+from laberinto.core.steps import Step
 from laberinto.core.units import parse_length
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.skin import Flat
+from laberinto.store import BoardView, StaleError
 from laberinto.web.screens.steps import sheet
 
 from ...app import present, reading
 from ...app.lookup import find
+from ...app.thread import begun
 from .view import Log, log
 
 bp = Blueprint("build", __name__, url_prefix="/boards/<int:board_id>/build", template_folder="templates")
@@ -19,11 +29,26 @@ bp = Blueprint("build", __name__, url_prefix="/boards/<int:board_id>/build", tem
 LONGEST_NOTE = 2000
 
 
+@bp.app_template_global()
+def measurable(step: Step) -> bool:
+    """Whether what is measured at a step has a place in the plan."""
+    plan = find((request.view_args or {})["board_id"]).plan
+    return any(quantities(plan, stage, step.key.rpartition(".")[2]) for stage in step.stages)
+
+
 def _answer(board_id: int, status: int = 200, **faults: object) -> Response:
-    board = find(board_id)
-    entries = log(sheet(board), present.store().build(board_id).notes(), request.values.get("at", ""))
-    template = "build/log.html" if request.headers.get("HX-Request") else "build/page.html"
-    return make_response(render_template(template, log=entries, **faults), status)
+    board, part = find(board_id), bool(request.headers.get("HX-Request"))
+    try:
+        whole = sheet(board)
+    except StageError as error:  # a measurement has shown that it cannot go on as planned: its ways out are offered
+        if not board.words.startswith(SAID):
+            raise
+        template = "build/stopped.html" if part else "build/page.html"
+        said = error.say(present.lengths())
+        return make_response(render_template(template, board=board, stopped=said, **faults), status)
+    entries = log(whole, present.store().build(board_id).notes(), request.values.get("at", ""))
+    template = "build/log.html" if part else "build/page.html"
+    return make_response(render_template(template, log=entries, board=board, **faults), status)
 
 
 def _after(board_id: int) -> Response:
@@ -72,6 +97,78 @@ def note(board_id: int) -> Response:
     except InputError as error:
         return _answer(board_id, 422, error=error.say(present.lengths()), field="measured", **kept)
     present.store().build(board_id).write(step, text, measured)
+    if measured is not None and request.form.get("follow"):
+        try:
+            _follow(board_id, step, measured)
+        except InputError as error:
+            return _answer(board_id, 422, error=error.say(present.lengths()), field="measured")
+    return _after(board_id)
+
+
+def _follow(board_id: int, key: str, mm: float) -> None:
+    """Let the plan follow what was measured at a step, at each stage that it is done for. Raises InputError where the
+    plan cannot have it."""
+    board, store = find(board_id), present.store()
+    step = next(step for step in sheet(board).steps if step.key == key)
+    plan, words = board.plan, ""
+    for stage in step.stages:
+        for quantity in quantities(plan, stage, key.rpartition(".")[2]):
+            edit = measure(plan, stage, quantity.key, mm, present.lengths())
+            plan, words = edit.plan, words or edit.words
+    if words:
+        store.save(board_id, plan, words, based_on=board.revision)
+
+
+def _situation(board: BoardView) -> tuple[Situation, str] | None:
+    """What was measured last, and against which plan; None where the last change was no measurement."""
+    planned = present.store().planned(board.id, SAID)
+    if planned is None:
+        return None
+    changed = [s.id for s in board.plan.stages if s.id in {p.id for p in planned.stages} and s != planned.stage(s.id)]
+    ticks = present.store().build(board.id).ticks()
+    done = begun(board.plan, ticks)
+    last = changed[-1] if changed else board.plan.stages[0].id
+    return Situation(simulate(planned), board.plan, last, frozenset(done), present.shop()), last
+
+
+@bp.get("/ways")
+def ways(board_id: int) -> str:
+    """What was measured means this for the board, and these are the ways out, each acted out."""
+    board = find(board_id)
+    found = _situation(board)
+    if found is None:
+        return ""
+    situation, stage = found
+    how = present.lengths()
+    results, fault = attempt(board.plan)
+    built = Simulation.of(board.plan, results) if fault is None else None
+    out = ways_out(situation, how)
+    faces = [Markup(thumbnail(face_of(o.sim.whole(), Side.TOP), Flat(o.sim, present.preference("finish")), label=""))
+             for o in out]  # fmt: skip
+    return render_template(
+        "build/ways.html", board=board, out=list(zip(out, faces, strict=True)), words=board.words.removeprefix(SAID),
+        says=differences(situation.planned, built, how)[:3] if built else [], fault=fault.say(how) if fault else "",
+        stage=board.plan.stage(stage), planned=situation.planned.board.size,
+    )  # fmt: skip
+
+
+@bp.post("/way")
+def way(board_id: int) -> Response:
+    """Take one of the ways out; undo takes it back like any change."""
+    board, key = find(board_id), request.form.get("way", "")
+    found = _situation(board)
+    if found is None or key not in WAYS:
+        abort(404)
+    taken = next((one for one in ways_out(found[0], present.lengths()) if one.key == key), None)
+    if taken is None:
+        abort(409)
+    revision = reading.whole(request.form.get("revision"))
+    try:
+        present.store().save(
+            board_id, taken.plan, f"way out: {taken.way.title.lower()}", based_on=revision or board.revision
+        )
+    except StaleError:
+        pass  # someone was quicker: the page shows the board as it is now
     return _after(board_id)
 
 
