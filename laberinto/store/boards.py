@@ -238,7 +238,7 @@ class Store:
                 yield plan_of(at.plan)
                 at = session.get(Revision, at.parent) if at.parent else None
 
-    def planned(self, board_id: int, prefix: str) -> Plan | None:
+    def planned(self, board_id: int, prefix: str | tuple[str, ...]) -> Plan | None:
         """The plan before the changes that lead to the head and all begin with ``prefix``; None where the last does
         not."""
         with Session(self.engine) as session:

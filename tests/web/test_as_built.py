@@ -71,3 +71,19 @@ def test_a_reading_that_cannot_be_stands_beside_its_field(visitor: Visitor, stor
     answer = visitor.post(f"/boards/{board}/build/note", step="panel-flat.flatten", measured="2", follow="yes")
     assert answer.status_code == 422 and "That cannot be" in answer.get_data(as_text=True)
     assert store.board(board) == before
+
+
+def test_a_ruined_slice_is_left_out_and_made_up_for(visitor: Visitor, store: Store) -> None:
+    board = store.create(Alternating(strips=6, slices=6, panel_length=360).plan("Skerry"))
+    view = store.board(board)
+    assert view is not None
+    sent = {"stage": "rows", "view": "stage", "revision": str(view.revision)}
+    page = visitor.post(f"/boards/{board}/edit", op="row-out", at="2", **sent, htmx=True).get_data(as_text=True)
+    assert "Left out:" in page and "Take slice 3 back" in page
+    ways = visitor.get(f"/boards/{board}/build/ways").get_data(as_text=True)
+    assert "30 mm shorter" in ways and re.findall(r"<h3>([^<]+)</h3>", ways)[0] == "Add a row"
+    head = store.board(board)
+    assert head is not None and head.words == "left out: slice 3"
+    again = {"stage": "rows", "view": "stage", "revision": str(head.revision)}
+    visitor.post(f"/boards/{board}/edit", op="row-back", number="3", **again)
+    assert store.board(board).plan == view.plan  # type: ignore[union-attr]

@@ -122,6 +122,9 @@ def _left_over(naming: _Naming, result: StageResult) -> tuple[Name, ...]:
     stage, sim = result.stage, naming.sim
     if isinstance(stage, Gluing):
         return tuple(naming.names[source][number] for source, number in spares(sim, stage))
+    if isinstance(stage, Arrange):
+        slices = [name for source in stage.sources for name in naming.names[source]]
+        return tuple(slices[number - 1] for number in stage.left_out(sim.slices(stage.id)))
     first, naming.offcuts = naming.offcuts + 1, naming.offcuts + result.outcome.offcuts.pieces
     return tuple(Name("offcut", "", number) for number in range(first, naming.offcuts + 1))
 

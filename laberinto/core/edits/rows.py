@@ -184,3 +184,32 @@ def shift_rule(plan: Plan, stage_id: str, shifts: Sequence[float], further: floa
         return Edit(plan, "")
     words = "; ".join(f"{by:g}" for by in shifts) or "0"
     return Edit(plan.with_stage(changed), f"rows shifted by {words} mm, each further {further:g} mm")
+
+
+LEFT = "left out: "
+"""How the history begins to say that slices are not laid."""
+
+
+def leave_out(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
+    """Slices of these rows are not laid: ruined, or kept as spares."""
+    stage, rows, counts = _arrange(plan, stage_id)
+    _check(rows, chosen)
+    gone = sorted({rows[row][0] for row in chosen})
+    if len(gone) == len(rows):
+        raise InputError("One row at least stays.", "rows")
+    changed = stage.model_copy(update={
+        "without": tuple(sorted({*stage.without, *gone})),
+        "order": tuple(number for number in stage.order if number not in gone),
+        "turned": {number: lie for number, lie in stage.turned.items() if number not in gone},
+    })  # fmt: skip
+    return Edit(plan.with_stage(changed), f"{LEFT}{_named(plan, stage, gone)}")
+
+
+def take_back(plan: Plan, stage_id: str, number: int) -> Edit:
+    """A slice that was left out is laid again, in the last row of those that were moved, or where the rule has it."""
+    stage, _, counts = _arrange(plan, stage_id)
+    if number not in stage.left_out(counts):
+        raise InputError("That slice lies in a row already.", "rows")
+    left = tuple(other for other in stage.without if other != number)
+    words = f"{_named(plan, stage, [number])} taken back"
+    return Edit(plan.with_stage(stage.model_copy(update={"without": left})), words)

@@ -14,7 +14,7 @@ from ..errors import StageError
 from ..fields.spec import choice, listed, whole
 from ..geometry.rotations import Lie
 from ..solid import join
-from .base import Bench, Outcome, Pieces, Stage
+from .base import Bench, Cause, Outcome, Pieces, Stage
 
 
 class Rule(StrEnum):
@@ -68,14 +68,15 @@ class Panels(StrEnum):
 
 class Arrange(Stage):
     """Stand slices up in rows. Slices come from ``from`` and, where named, from the stages in ``with``; they are
-    numbered from 1 through all of them. ``panels`` says how those of several panels alternate and ``shuffle`` (a
-    seed) mixes them. ``rule`` turns them row by row; ``order`` lists slice numbers in row order, or is empty for the
-    rule's; ``turned`` gives single slices a lie of their own, by slice number."""
+    numbered from 1 through all of them. ``panels`` says how those of several panels alternate and ``shuffle`` (a seed)
+    mixes them. ``without`` leaves slices out, ruined or kept as spares: they stay over. ``rule`` turns them row by row;
+    ``order`` lists slice numbers in row order, or is empty for the rule's; ``turned`` gives single slices a lie of
+    their own, by slice number."""
 
     title: ClassVar[str] = "Arrange"
     verb: ClassVar[str] = "Stand up and arrange the slices"
 
-    seldom: ClassVar[tuple[str, ...]] = ("also", "order")
+    seldom: ClassVar[tuple[str, ...]] = ("also", "order", "without")
 
     kind: Literal["arrange"] = "arrange"
     also: tuple[str, ...] = listed(
@@ -88,6 +89,9 @@ class Arrange(Stage):
     )
     order: tuple[int, ...] = listed(
         "numbers", label="Order", help="Slice numbers from the far side; empty: the rule’s.", max_length=400
+    )
+    without: tuple[int, ...] = listed(
+        "numbers", label="Left out", help="Slice numbers that are ruined, or kept as spares.", max_length=400
     )
     turned: dict[int, Lie] = Field(default_factory=dict)
 
@@ -115,7 +119,8 @@ class Arrange(Stage):
         first = np.cumsum([1, *counts]).tolist()
         panels = [range(first[k], first[k] + count) for k, count in enumerate(counts)]
         laid = zip_longest(*panels) if self.panels is Panels.ALTERNATE else panels
-        order = [number for number in chain.from_iterable(laid) if number is not None]
+        gone = set(self.without)
+        order = [number for number in chain.from_iterable(laid) if number is not None and number not in gone]
         if self.shuffle is not None:
             order = [order[i] for i in np.random.default_rng(self.shuffle).permutation(len(order))]
         return order
@@ -129,8 +134,20 @@ class Arrange(Stage):
         first = np.cumsum([0, *counts])
         slices = join([pool.cells.renumbered(int(first[k])) for k, pool in enumerate(pools)])
         rows = self.rows(counts)
-        row_of = np.zeros(len(rows), np.int64)
+        if not rows:
+            raise StageError(self.id, "All slices are left out.", "Take one back.", "without")
+        row_of = np.full(sum(counts), -1, np.int64)
         row_of[[number - 1 for number, _ in rows]] = np.arange(len(rows))
-        cells = slices.replace(piece=row_of[slices.piece])
+        row = row_of[slices.piece]
+        cells = slices.replace(piece=row).take(row >= 0)
         laid = cells.turned_each(np.stack([lie.turn.matrix for _, lie in rows])).settled()
-        return Outcome(Pieces(laid), turns=tuple(lie.value for _, lie in rows))
+        turns = tuple(lie.value for _, lie in rows)
+        over = self.left_out(counts)
+        if not over:
+            return Outcome(Pieces(laid), turns=turns)
+        left = join([slices.of_piece(number - 1).as_piece(at) for at, number in enumerate(over)]).settled()
+        return Outcome(Pieces(laid), left, {Cause.OFFCUT: left.volume()}, turns=turns)
+
+    def left_out(self, slices: Sequence[int]) -> list[int]:
+        """Numbers of the slices that are there and not laid."""
+        return sorted(number for number in set(self.without) if number <= sum(slices))

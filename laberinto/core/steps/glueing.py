@@ -34,6 +34,8 @@ def arrange(c: Context) -> Iterator[Step]:
         "Knock the whiskers off the edges, then stand every slice up, end grain to the top.",
         f"Rows from the far side: {laying.in_turn(names)}.",
     ]
+    if left := c.names[stage.id + OFFCUT]:
+        lines.append(f"Left out: {these(left)}.")
     if not stage.turned:
         lines.append(_BY_RULE[stage.rule])
     if stage.turned or stage.rule is not Rule.AS_CUT:

@@ -93,9 +93,10 @@ class Edges:
 
 
 def slices_of(sim: Simulation, arrange: Arrange) -> list[Cells]:
-    """All slices that an arrangement stands up, by slice number."""
+    """All slices that an arrangement stands up, by slice number; those left out are not among them."""
     pools = [sim.taken(name).cells for name in arrange.sources]
-    return [pool.of_piece(k) for pool in pools for k in range(pool.pieces)]
+    every = [pool.of_piece(k) for pool in pools for k in range(pool.pieces)]
+    return [slice_ for number, slice_ in enumerate(every, 1) if number not in arrange.without]
 
 
 def edges_of(sim: Simulation, arrange: Arrange) -> Edges:

@@ -121,9 +121,28 @@ def arrange_for_me(
 ) -> list[Candidate]:
     """The best arrangement under the wishes and up to two that differ from it, best first. ``locked`` keeps rows (from
     0) as they are; ``progress`` hears how it goes and answers whether to go on."""
-    locked = dict(locked or {})
-    board = Board(sim, arrange, wishes)
-    start = tuple(arrange.rows(sim.slices(arrange.id)))
+    laid = arrange.rows(sim.slices(arrange.id))
+    kept = sorted(number for number, _ in laid)  # the search counts slices through, without those left out
+    if kept != list(range(1, len(kept) + 1)):
+        within = {number: at for at, number in enumerate(kept, 1)}
+
+        def back(found: Candidate) -> Candidate:
+            return replace(found, rows=tuple((kept[at - 1], lie) for at, lie in found.rows))
+
+        found = _best(
+            sim, arrange, wishes, [(within[number], lie) for number, lie in laid],
+            {row: (within[number], lie) for row, (number, lie) in (locked or {}).items()}, seed, work, steps,
+            lambda heard: progress(Progress(heard.share, back(heard.best))),
+        )  # fmt: skip
+        return [back(candidate) for candidate in found]
+    return _best(sim, arrange, wishes, laid, dict(locked or {}), seed, work, steps, progress)
+
+
+def _best(
+    sim: Simulation, arrange: Arrange, wishes: Wishes, laid: Sequence[Row], locked: Mapping[int, Row], seed: int,
+    work: float, steps: int, progress: Callable[[Progress], bool],
+) -> list[Candidate]:  # fmt: skip
+    board, start = Board(sim, arrange, wishes), tuple(laid)
     pool = _Pool(Candidate(start, board.total(start)))
     going, bound = progress(Progress(0.0, pool.best)), None
     if going and wanted(NEIGHBOURS, wishes):

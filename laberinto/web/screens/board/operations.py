@@ -186,6 +186,8 @@ OPERATIONS: dict[str, Operation] = {
     "row-shift": _shift,
     "row-clear": lambda plan, stage, form, _: rows.clear(plan, stage, _chosen(form)),
     "rows-shift-rule": _shift_rule,
+    "row-out": lambda plan, stage, form, _: rows.leave_out(plan, stage, _chosen(form)),
+    "row-back": lambda plan, stage, form, _: rows.take_back(plan, stage, must_whole(form, "number")),
     "rows-reset": lambda plan, stage, _form, _: rows.reset(plan, stage),
     "piece-move": lambda plan, stage, form, _: pieces.move(plan, stage, _chosen(form), must_whole(form, "to")),
     "piece-swap": lambda plan, stage, form, _: pieces.swap(plan, stage, _chosen(form)),

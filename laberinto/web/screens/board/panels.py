@@ -174,6 +174,13 @@ class RowsPanel(Panel):
         return "; ".join(typed(mm) for mm in shifts) or "0", typed(glue.stagger if glue else 0.0)
 
     @property
+    def left_out(self) -> list[tuple[int, str]]:
+        """Number and name of the slices that are not laid."""
+        marks = row_edits.marks_of(self.plan, self.arrange)
+        left = self.arrange.left_out(row_edits.slices(self.plan, self.arrange))
+        return [(number, marks[number - 1]) for number in left]
+
+    @property
     def laid(self) -> list[dict[str, Any]]:
         """The rows, each with its name, lie and shift, and whether that is by hand."""
         stage = self.arrange

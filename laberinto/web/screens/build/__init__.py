@@ -9,6 +9,7 @@ from markupsafe import Markup
 
 from laberinto.core.analysis.compare import differences
 from laberinto.core.asbuilt import SAID, WAYS, Situation, measure, quantities, ways_out
+from laberinto.core.edits.rows import LEFT
 from laberinto.core.errors import InputError, StageError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation, attempt, simulate
@@ -28,6 +29,15 @@ bp = Blueprint("build", __name__, url_prefix="/boards/<int:board_id>/build", tem
 
 LONGEST_NOTE = 2000
 
+OTHERWISE = (SAID, LEFT)
+"""Changes that begin so tell how the wood came out."""
+
+
+@bp.app_template_test("came_out_otherwise")
+def came_out_otherwise(board: BoardView) -> bool:
+    """Whether the last change of a board says that its wood is other than planned."""
+    return board.words.startswith(OTHERWISE)
+
 
 @bp.app_template_global()
 def measurable(step: Step) -> bool:
@@ -41,7 +51,7 @@ def _answer(board_id: int, status: int = 200, **faults: object) -> Response:
     try:
         whole = sheet(board)
     except StageError as error:  # a measurement has shown that it cannot go on as planned: its ways out are offered
-        if not board.words.startswith(SAID):
+        if not board.words.startswith(OTHERWISE):
             raise
         template = "build/stopped.html" if part else "build/page.html"
         said = error.say(present.lengths())
@@ -121,7 +131,7 @@ def _follow(board_id: int, key: str, mm: float) -> None:
 
 def _situation(board: BoardView) -> tuple[Situation, str] | None:
     """What was measured last, and against which plan; None where the last change was no measurement."""
-    planned = present.store().planned(board.id, SAID)
+    planned = present.store().planned(board.id, OTHERWISE)
     if planned is None:
         return None
     changed = [s.id for s in board.plan.stages if s.id in {p.id for p in planned.stages} and s != planned.stage(s.id)]
