@@ -1,6 +1,7 @@
 """Where boards are kept: SQLite through SQLModel. The only place that knows SQL."""
 
 from .acknowledgements import Acknowledgements, Stand
+from .bench import BenchStore, TallyView, TimerView
 from .boards import KEPT, VARIANTS, BoardView, Shelf, StaleError, Store
 from .builds import Build, NoteView
 from .database import open_database
@@ -10,6 +11,7 @@ __all__ = [
     "KEPT",
     "VARIANTS",
     "Acknowledgements",
+    "BenchStore",
     "BoardView",
     "Build",
     "CutView",
@@ -20,6 +22,8 @@ __all__ = [
     "StaleError",
     "Stand",
     "Store",
+    "TallyView",
     "Timber",
+    "TimerView",
     "open_database",
 ]

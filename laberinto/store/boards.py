@@ -16,6 +16,7 @@ from laberinto.core.plan.model import Plan
 
 from . import queries
 from .acknowledgements import Acknowledgements
+from .bench import BenchStore
 from .builds import Build
 from .plans import plan_of, text_of
 from .tables import Board, Preference, Revision, Variant, now
@@ -99,6 +100,11 @@ class Store:
     def timber(self) -> Timber:
         """The lots of the shop and the cuts made of them."""
         return Timber(self.engine)
+
+    @property
+    def bench(self) -> BenchStore:
+        """Tallies and timers."""
+        return BenchStore(self.engine)
 
     def build(self, board_id: int) -> Build:
         """The build log of a board."""

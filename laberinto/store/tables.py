@@ -135,3 +135,28 @@ class Acknowledgement(SQLModel, table=True):
     why: str
     reason: str
     created: datetime = Field(default_factory=now)
+
+
+class Tally(SQLModel, table=True):
+    """How many pieces of a step are done, and when the first and the last were."""
+
+    __table_args__ = (UniqueConstraint("board", "step"),)
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    step: str
+    count: int
+    first: datetime
+    last: datetime
+
+
+class TimerRow(SQLModel, table=True):
+    """A timer, of a board or of none."""
+
+    __tablename__ = "timer"
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int | None = Field(default=None, foreign_key="board.id", index=True, ondelete="CASCADE")
+    label: str
+    started: datetime
+    ends: datetime

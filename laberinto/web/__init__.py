@@ -16,6 +16,7 @@ from laberinto.store import Store, open_database
 from .app import bitmaps, bundles, errors, places, present, reading, security, words
 from .app.jobs import Jobs
 from .screens import (
+    bench,
     board,
     boards,
     build,
@@ -60,6 +61,7 @@ SCREENS = (
     kept.bp,
     learn.bp,
     palette.bp,
+    bench.bp,
     whatif.bp,
     bitmaps.bp,
 )

@@ -104,8 +104,21 @@ def instructions(sim: Simulation, shop: Shop | None = None) -> list[Instruction]
     return [one for result in sim.results for one in told(sim, result, here, known)]
 
 
+def counted(told: Instruction) -> int:
+    """How many pieces an instruction works on one after the other; what a saw makes counts, and joints of a glue-up."""
+    if isinstance(told, MillStrips):
+        return len(told.strips)
+    if isinstance(told, Saw):
+        return sum(len(piece.makes) for piece in told.pieces)
+    if isinstance(told, CutBack | SawSection | Turn):
+        return len(told.pieces)
+    if isinstance(told, GlueUp):
+        return len(told.pieces) - 1 - len(told.dry)
+    return 0
+
+
 __all__ = [
     "Channel", "CutBack", "Edging", "Frame", "GlueUp", "Instruction", "Laid", "LetIn", "MillStrips", "Planed", "Saw",
-    "SawSection", "Sawn", "Sectioned", "Strip", "Told", "Turn", "Work", "grouped", "in_order", "instructions",
-    "instructions_of", "measures", "told",
+    "SawSection", "Sawn", "Sectioned", "Strip", "Told", "Turn", "Work", "counted", "grouped", "in_order",
+    "instructions", "instructions_of", "measures", "told",
 ]  # fmt: skip

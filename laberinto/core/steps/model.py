@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from ..analysis.names import Name, Names
-from ..instructions import Instruction
+from ..instructions import Instruction, counted
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
 from ..stages import Arrange, Crosscut, JointEdge, Trim
@@ -64,6 +64,12 @@ class Step:
         """Its key for each stage it is done for: a tick is kept for every one, so that wood which is put in later is not
         taken for done."""
         return tuple(f"{stage}.{self.key.partition('.')[2]}" for stage in self.stages)
+
+    @property
+    def pieces(self) -> int:
+        """How many times the same is done at this step: pieces to mill, cut, plane or glue; 0 where it is done once."""
+        count = sum(map(counted, self.does))
+        return count if count > 1 else 0
 
     @property
     def sentences(self) -> tuple[str, ...]:

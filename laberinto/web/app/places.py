@@ -53,6 +53,7 @@ OF_BOARD: tuple[Group, ...] = (
     )),
     Group("Build", (
         Place("steps", "Steps", "Cut list and every step", "steps.page"),
+        Place("bench", "Bench", "One step, large, at arm's length", "bench.page"),
         Place("build", "Build log", "One step at a time, ticked and measured", "build.page"),
     )),
     Group("Kept", (Place("kept", "Record", "What the board became", "kept.page"),)),

@@ -18,7 +18,7 @@ from laberinto.core.errors import InputError
 from laberinto.core.shop import Shop
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY, Tone
-from laberinto.store import Store
+from laberinto.store import Store, TimerView
 
 from .jobs import Jobs
 
@@ -26,6 +26,7 @@ UNITS = {"mm": Lengths("mm"), "in16": Lengths("in", 16), "in32": Lengths("in", 3
 UNIT_WORDS = {"mm": "mm", "in16": "inches, 1/16", "in32": "inches, 1/32", "in64": "inches, 1/64"}
 THEMES = ("auto", "light", "dark")
 FINISHES = ("oiled", "raw")
+HANDS = ("right", "left")
 
 
 def store() -> Store:
@@ -40,7 +41,7 @@ def jobs() -> Jobs:
 
 def preference(key: str) -> str:
     """How this shop likes it; read once a request."""
-    defaults = {"units": "mm", "theme": "auto", "finish": "oiled"}
+    defaults = {"units": "mm", "theme": "auto", "finish": "oiled", "hand": "right"}
     if "preferences" not in g:
         g.preferences = store().preferences()
     return str(g.preferences.get(key, defaults[key]))
@@ -114,6 +115,26 @@ def duration(minutes: float) -> str:
     whole = max(round(minutes / 5) * 5 if minutes >= 10 else round(minutes), 1)
     hours, rest = divmod(whole, 60)
     return " ".join(filter(None, (f"{hours} h" if hours else "", f"{rest} min" if rest else "")))
+
+
+def minutes(value: float) -> str:
+    """A span of time as a timer has it: ``40 s``, ``10 min``, ``12 h``, ``2 h 30 min``."""
+    if value < 1:
+        return f"{round(value * 60)} s"
+    if value < 10 and value != round(value):
+        return f"{value:.1f} min"
+    hours, rest = divmod(round(value), 60)
+    return " ".join(filter(None, (f"{hours} h" if hours else "", f"{rest} min" if rest else ""))) or "0 min"
+
+
+def now_ms() -> int:
+    """This moment by the server's clock, in milliseconds since 1970."""
+    return round(datetime.now(UTC).timestamp() * 1000)
+
+
+def timers() -> list[TimerView]:
+    """What runs at the bench, for every page."""
+    return store().bench.timers()
 
 
 def percent(share: float) -> str:
@@ -204,8 +225,8 @@ def init(app: Flask) -> None:
         "mm": lambda value: lengths().show(value), "bare": lambda value: lengths().show(value, unit=False),
         "exact": lambda value, times=1: lengths().exact(value, times),
         "about": lambda value: lengths().about(value), "size": lambda values: lengths().show_size(*values),
-        "when": when, "due": due, "percent": percent, "volume": volume, "weight": weight, "density": density,
-        "area": area, "amount": amount, "money": money, "per_volume": per_volume,
+        "when": when, "due": due, "minutes": minutes, "percent": percent, "volume": volume, "weight": weight,
+        "density": density, "area": area, "amount": amount, "money": money, "per_volume": per_volume,
         "usual": lambda value: lengths().usual(value, coarse=True),
     }  # fmt: skip
     app.jinja_env.filters.update({name: _each_time(shown) for name, shown in reading.items()})
@@ -213,5 +234,5 @@ def init(app: Flask) -> None:
     app.jinja_env.globals.update(
         icon=icon, tone_options=tone_options, preference=preference, woods=LIBRARY,
         unit_words=UNIT_WORDS, themes=THEMES, unit=lambda: lengths().system, lengths=lengths,
-        unit_word=lambda unit: lengths().unit(unit),
+        unit_word=lambda unit: lengths().unit(unit), timers=timers, now_ms=now_ms,
     )  # fmt: skip

@@ -14,11 +14,11 @@ from laberinto.core.shop import GROUPS, SCHOOLS, Shop
 
 from ...app import present
 from ...app.fields import FieldView
-from ...app.present import FINISHES, THEMES, UNITS, store
+from ...app.present import FINISHES, HANDS, THEMES, UNITS, store
 
 bp = Blueprint("shop", __name__, template_folder="templates")
 
-_ALLOWED = {"units": tuple(UNITS), "theme": THEMES, "finish": FINISHES}
+_ALLOWED = {"units": tuple(UNITS), "theme": THEMES, "finish": FINISHES, "hand": HANDS}
 
 
 @bp.post("/preference")

@@ -11,6 +11,7 @@ import "./away.js";
 import "./draft.js";
 import "./pad.js";
 import "./picture.js";
+import "./hand.js";
 import "./palette.js";
 import "./words.js";
 import "./tour.js";

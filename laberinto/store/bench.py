@@ -1,0 +1,106 @@
+"""What runs at the bench: how many pieces of a step are done, and timers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, datetime, timedelta
+
+from sqlalchemy import Engine
+from sqlmodel import Session, col, select
+
+from .tables import Board, Tally, TimerRow, now
+
+
+@dataclass(frozen=True, slots=True)
+class TallyView:
+    """How many pieces are done, and when the first and the last of them were."""
+
+    count: int
+    first: datetime
+    last: datetime
+
+    @property
+    def each(self) -> timedelta | None:
+        """How long a piece takes, from the second on."""
+        return (self.last - self.first) / (self.count - 1) if self.count > 1 else None
+
+    def done_at(self, all_: int) -> datetime | None:
+        """When all will be done at this pace."""
+        return None if self.each is None or self.count >= all_ else self.last + self.each * (all_ - self.count)
+
+
+@dataclass(frozen=True, slots=True)
+class TimerView:
+    """A timer: what for, on which board (its number and name, if any), and when it began and ends."""
+
+    id: int
+    label: str
+    board: int | None
+    name: str
+    started: datetime
+    ends: datetime
+
+    def left(self, at: datetime | None = None) -> timedelta:
+        """Until it ends; below nothing once it has."""
+        return self.ends - (at or now())
+
+
+class BenchStore:
+    """Tallies of one step each, and the timers of the shop."""
+
+    def __init__(self, engine: Engine) -> None:
+        self.engine = engine
+
+    def tally(self, board_id: int, step: str) -> TallyView | None:
+        """How far a step's pieces are; None where none is done."""
+        with Session(self.engine) as session:
+            row = session.exec(select(Tally).where(Tally.board == board_id, Tally.step == step)).first()
+            return TallyView(row.count, _utc(row.first), _utc(row.last)) if row else None
+
+    def tap(self, board_id: int, step: str, by: int = 1, at: datetime | None = None) -> int:
+        """One piece more, or one less; returns how many are done."""
+        moment = at or now()
+        with Session(self.engine) as session:
+            row = session.exec(select(Tally).where(Tally.board == board_id, Tally.step == step)).first()
+            if row is None:
+                if by < 0:
+                    return 0
+                row = Tally(board=board_id, step=step, count=0, first=moment, last=moment)
+            row.count = max(row.count + by, 0)
+            row.last = moment if by > 0 else row.last
+            if row.count:
+                session.add(row)
+            elif row.id is not None:
+                session.delete(row)
+            session.commit()
+            return row.count if row in session else 0
+
+    def timers(self) -> list[TimerView]:
+        """All that run or have ended and were not put off, the first to end first."""
+        with Session(self.engine) as session:
+            query = select(TimerRow, Board.name).join(Board, isouter=True).order_by(col(TimerRow.ends))
+            return [
+                TimerView(row.id or 0, row.label, row.board, name or "", _utc(row.started), _utc(row.ends))
+                for row, name in session.exec(query).all()
+            ]
+
+    def start(self, label: str, minutes: float, board_id: int | None = None, at: datetime | None = None) -> int:
+        """Begin a timer; returns its number."""
+        began = at or now()
+        with Session(self.engine) as session:
+            row = TimerRow(label=label, board=board_id, started=began, ends=began + timedelta(minutes=minutes))
+            session.add(row)
+            session.commit()
+            return row.id or 0
+
+    def stop(self, timer_id: int) -> None:
+        """End a timer, or put an ended one off."""
+        with Session(self.engine) as session:
+            row = session.get(TimerRow, timer_id)
+            if row is not None:
+                session.delete(row)
+                session.commit()
+
+
+def _utc(moment: datetime) -> datetime:
+    return moment if moment.tzinfo else moment.replace(tzinfo=UTC)

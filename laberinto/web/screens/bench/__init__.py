@@ -1,0 +1,150 @@
+"""At the bench: one step, large, for a tablet at arm's length; repeated work counted, and timers that live here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import cast
+
+from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
+
+from laberinto.core.errors import InputError
+from laberinto.core.instructions import GlueUp
+from laberinto.core.shop import Shop
+from laberinto.core.steps import Step
+from laberinto.core.units import parse_number
+from laberinto.store import TallyView
+
+from ...app import present, reading
+from ...app.lookup import find
+from ..build.view import Entry, Log, log
+from ..steps import sheet
+
+bp = Blueprint("bench", __name__, template_folder="templates")
+
+LONGEST_TIMER = 31 * 24 * 60.0
+"""Minutes that a timer may run."""
+
+LONGEST_LABEL = 60
+
+
+@dataclass(frozen=True, slots=True)
+class Offered:
+    """A timer that a step has a use for: its label and minutes."""
+
+    label: str
+    minutes: float
+
+
+def offered(step: Step, shop: Shop) -> list[Offered]:
+    """Timers of a step: how long its glue may lie open, and how long it waits afterwards."""
+    found = []
+    if any(isinstance(told, GlueUp) for told in step.does) and step.wait_hours:
+        found.append(Offered("Open time of the glue", shop.open_time))
+    if step.wait_hours:
+        found.append(Offered(f"Wait after: {step.heading[:1].lower()}{step.heading[1:]}", step.wait_hours * 60))
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Bench:
+    """The page: the log, the step on show, what is counted at it and its timers."""
+
+    log: Log
+    entry: Entry | None
+    tally: TallyView | None
+    timers: list[Offered]
+
+    @property
+    def done_at(self) -> datetime | None:
+        """When its pieces will all be done at this pace."""
+        return self.tally.done_at(self.entry.step.pieces) if self.tally and self.entry else None
+
+    @property
+    def beside(self) -> tuple[str, str]:
+        """Keys of the steps before and after."""
+        keys = [entry.step.key for entry in self.log.entries]
+        at = keys.index(self.entry.step.key) if self.entry else len(keys)
+        return keys[at - 1] if at > 0 else "", keys[at + 1] if at + 1 < len(keys) else ""
+
+
+def _bench(board_id: int, at: str = "") -> Bench:
+    store = present.store()
+    entries = log(sheet(find(board_id)), store.build(board_id).notes(), at)
+    entry = entries.current
+    tally = store.bench.tally(board_id, entry.step.key) if entry else None
+    return Bench(entries, entry, tally, offered(entry.step, present.shop()) if entry else [])
+
+
+def _answer(board_id: int, at: str = "", status: int = 200, error: str = "") -> Response:
+    part = bool(request.headers.get("HX-Request"))
+    template = "bench/step.html" if part else "bench/page.html"
+    page = render_template(template, bench=_bench(board_id, at), board=find(board_id), error=error)
+    return make_response(page, status)
+
+
+@bp.get("/boards/<int:board_id>/bench")
+def page(board_id: int) -> Response:
+    """One step, the next to do unless another is asked for."""
+    return _answer(board_id, request.args.get("at", ""))
+
+
+def _step(board_id: int) -> Step:
+    """The step that a button is for; 404 where the board has none of that key."""
+    steps = {step.key: step for step in sheet(find(board_id)).steps}
+    return steps.get(request.form.get("step", "")) or abort(404)
+
+
+@bp.post("/boards/<int:board_id>/bench/tap")
+def tap(board_id: int) -> Response:
+    """One piece more, or one less."""
+    step = _step(board_id)
+    present.store().bench.tap(board_id, step.key, -1 if request.form.get("by") == "less" else 1)
+    return _back(board_id, step.key)
+
+
+@bp.post("/boards/<int:board_id>/bench/done")
+def done(board_id: int) -> Response:
+    """Tick the step and go to the next."""
+    step = _step(board_id)
+    for key in step.keys:
+        present.store().build(board_id).tick(key)
+    return _back(board_id, "")
+
+
+def _back(board_id: int, at: str) -> Response:
+    if request.headers.get("HX-Request"):
+        return _answer(board_id, at)
+    return cast(Response, redirect(url_for("bench.page", board_id=board_id, at=at or None), 303))
+
+
+@bp.post("/timers")
+def start() -> Response:
+    """Begin a timer of so many minutes; of a board, if one is named."""
+    board_id = reading.whole(request.form.get("board"))
+    board = present.store().board(board_id) if board_id is not None else None
+    label = " ".join(request.form.get("label", "").split())[:LONGEST_LABEL] or "Timer"
+    try:
+        minutes = parse_number(request.form.get("minutes", ""), "minutes")
+        if not 0 < minutes <= LONGEST_TIMER:
+            raise InputError("A timer runs from a second to 31 days.", "minutes")
+    except InputError as wrong:
+        if board is None:
+            raise
+        return _answer(board.id, request.form.get("step", ""), 422, wrong.say(present.lengths()))
+    present.store().bench.start(label, minutes, board.id if board else None)
+    return _to_where_it_was()
+
+
+@bp.post("/timers/<int:timer_id>/stop")
+def stop(timer_id: int) -> Response:
+    """End a timer, or put an ended one off."""
+    present.store().bench.stop(timer_id)
+    return _to_where_it_was()
+
+
+def _to_where_it_was() -> Response:
+    """Back to the page that asked, if it is one of ours."""
+    back = request.form.get("back", "")
+    ours = back.startswith("/") and not back.startswith("//") and "\\" not in back
+    return cast(Response, redirect(back if ours else "/", 303))
