@@ -10,8 +10,11 @@ from laberinto.core.plan.simulate import Simulation
 from laberinto.core.solid import Cells
 
 from .faces import wood
-from .skin import Ringed
+from .skin import Flat, Ringed, Skin
 from .svg import document, num, tag
+
+MOST_RINGED = 400
+"""A piece of more blocks is drawn in plain colours: it lies under what is drawn, and is sent with each edit."""
 
 MARGIN = 0.08
 """Room round the piece, as a share of its longer side, for points that lie outside it."""
@@ -19,8 +22,9 @@ MARGIN = 0.08
 
 def pad(drawn: Pad, piece: Cells, sim: Simulation, prefix: str, finish: str) -> str:
     """The drawing. Handles say which run and point they are; ``data-pad`` has what a script needs to know."""
-    skin = Ringed(sim, prefix, finish)
-    inner = tag("g", wood(face_of(piece, drawn.side), skin, seam=0.3), class_="pad-wood")
+    few = len(piece) <= MOST_RINGED
+    skin: Skin = Ringed(sim, prefix, finish) if few else Flat(sim, finish)
+    inner = tag("g", wood(face_of(piece, drawn.side), skin, seam=0.3 if few else 0.0), class_="pad-wood")
     width, height = drawn.size
     reach = [abs(v) for run in drawn.runs for x, y in run for v in (max(-x, x - width), max(-y, y - height)) if v > 0]
     room = max(MARGIN * max(width, height), *(v + 4 for v in reach), 6.0)

@@ -49,6 +49,8 @@ SCREENS = (
     "/boards/18/checks",
     "/boards/2/cost",
     "/boards/2/paper",
+    "/boards/2/bench?at=slices.cut",
+    "/boards/21/build",
     "/boards/2/record",
     "/boards/2/what-if?kerf=1.6&old=beech&new=holly",
     "/boards/4?stage=groove&view=stage",

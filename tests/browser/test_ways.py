@@ -102,3 +102,43 @@ def test_lists_are_set_on_the_drawing(page: Page, server: Server) -> None:
     page.locator("#pad-points-0-2").focus()
     page.keyboard.press("ArrowDown")
     expect(points).not_to_have_value(", ".join(f"{x:g} × {y:g}" for x, y in corners))
+
+
+def test_at_the_bench_pieces_timers_and_a_decision_outlive_a_kill(page: Page, server: Server) -> None:
+    """Counted with the space bar, a timer begun, a thin panel measured; the server is killed in between, and nothing that
+    was shown as kept is lost. Then one press takes the way out."""
+    page.goto(f"{server.url}/boards/new/alternating")
+    page.get_by_label("Row height").fill("32")
+    page.get_by_label("Slices").fill("12")
+    page.get_by_label("Panel length").fill("650")
+    page.get_by_role("button", name="Make this board").click()
+    expect(page.locator("#strip-0")).to_be_visible()
+    page.goto(f"{server.url}/boards/1/bench?at=strips.rip")
+    for count in (1, 2, 3):
+        page.keyboard.press("Space")
+        expect(page.locator(".hand-tally strong")).to_have_text(str(count))
+    page.locator("#timer-label").fill("Kettle")
+    page.locator("#timer-minutes").fill("90")
+    page.get_by_role("button", name="Start").click()
+    expect(page.locator("#timers .timer-left")).to_contain_text("1:29:")
+    server.stop(hard=True)
+    server.start()
+    page.reload()
+    expect(page.locator(".hand-tally strong")).to_have_text("3")
+    expect(page.locator("#timers")).to_contain_text("Kettle")
+    page.goto(f"{server.url}/boards/1/bench")
+    for _ in range(6):  # all up to the planed panel
+        heading = page.locator("#hand h1").inner_text()
+        page.keyboard.press("Enter")
+        expect(page.locator("#hand h1")).not_to_have_text(heading)
+    page.goto(f"{server.url}/boards/1/build?at=panel-flat.flatten")
+    page.locator("#measured").fill("30.4")
+    page.get_by_role("button", name="Write it down").click()
+    expect(page.locator("#what-now h3").first).to_have_text("Add a row")
+    server.stop(hard=True)
+    server.start()
+    page.reload()
+    page.locator(".way.best button").click()
+    expect(page.locator("#what-now")).to_have_count(0)
+    page.goto(f"{server.url}/boards/1")
+    expect(page.locator(".figure.lead .figure-value")).to_have_text("294 × 389.2 × 38 mm")

@@ -48,7 +48,13 @@ def test_pieces_are_counted_and_the_pace_says_when(store: Store, board: int, vis
 def test_what_is_counted_is_what_the_step_does() -> None:
     """A checker of six by six: six strips, five joints, six slices, six rows, five joints between them."""
     todo = {s.key: s.pieces for s in steps(simulate(FAMILIES["alternating"].of(strips=6, slices=6).plan("x")))}
-    assert [todo[key] for key in ("strips.rip", "panel.glue", "slices.cut", "rows.rows", "board.glue")] == [6, 5, 6, 6, 5]
+    assert [todo[key] for key in ("strips.rip", "panel.glue", "slices.cut", "rows.rows", "board.glue")] == [
+        6,
+        5,
+        6,
+        6,
+        5,
+    ]
     assert todo["panel-flat.flatten"] == 0  # one panel is no count
 
 
@@ -72,7 +78,9 @@ def test_a_step_offers_its_own_timers(visitor: Visitor, store: Store, board: int
     offered = re.findall(r'name="label" value="([^"]+)".*?name="minutes" value="([\d.]+)"', page)
     told = [(label, float(span)) for label, span in offered]
     assert told == [("Open time of the glue", 10), ("Wait after: glue up the panel", 720)]
-    answer = visitor.post("/timers", board=str(board), label=offered[1][0], minutes=offered[1][1], back=f"/boards/{board}/bench")
+    answer = visitor.post(
+        "/timers", board=str(board), label=offered[1][0], minutes=offered[1][1], back=f"/boards/{board}/bench"
+    )
     assert answer.headers["Location"] == f"/boards/{board}/bench" and len(store.bench.timers()) == 1
 
 
