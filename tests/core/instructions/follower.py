@@ -144,8 +144,7 @@ class Follower:
             by[along] = piece.shift
             wood = wood.moved(by)
             by = np.zeros(3)
-            far = [apart for there in laid if (apart := _until_it_meets(there, wood, axis, way)) is not None]
-            by[axis] = way * max(far, default=0.0)
+            by[axis] = way * _farthest(laid, wood, axis, way)
             laid.append(wood.moved(by))
         joints = [0, *told.dry, len(laid)]
         groups = [join(laid[a:b]) for a, b in pairwise(joints)]
@@ -223,6 +222,21 @@ def _stage(told: Work) -> Stage:
         ],
     })  # fmt: skip
     return plan.stage("tool")
+
+
+def _farthest(laid: list[Cells], wood: Cells, axis: int, way: float) -> float:
+    """How far along its way a piece has to lie to clear all that lies there. Boxes that have met say how far at most, so
+    whatever could not be the farthest is not looked at."""
+    low, high = (float(bound[axis]) for bound in wood.bounds())
+    begin = high if way < 0 else low
+    most = [(abs(float(there.bounds()[way > 0][axis]) - begin), at) for at, there in enumerate(laid)]
+    far = 0.0
+    for bound, at in sorted(most, reverse=True):
+        if bound <= far:
+            break
+        apart = _until_it_meets(laid[at], wood, axis, way)
+        far = far if apart is None else max(far, apart)
+    return far
 
 
 def _until_it_meets(there: Cells, wood: Cells, axis: int, way: float) -> float | None:
