@@ -89,8 +89,9 @@ def _add(store: Store, board: DemoBoard, today: datetime) -> None:
     said = {finding.key: finding.why for finding in check(simulate(plan))} if board.stands else {}
     for key, reason in board.stands:
         store.acknowledged(board_id).put(key, said[key], reason)
+    planned = {step.key: step.measure for step in steps(simulate(plan))}
     for note in board.notes:
-        build.write(note.step, note.text, note.measured, today - timedelta(days=note.days))
+        build.write(note.step, note.text, note.measured, today - timedelta(days=note.days), planned.get(note.step))
     for stage, key, mm in board.measured:
         view = store.board(board_id)
         assert view is not None

@@ -14,13 +14,14 @@ from .tables import Note, Tick, now
 
 @dataclass(frozen=True, slots=True)
 class NoteView:
-    """One entry of the log; ``measured`` in mm."""
+    """One entry of the log; ``measured``, and what the plan said when it was, in mm."""
 
     id: int
     step: str
     text: str
     measured: float | None
     created: datetime
+    planned: float | None = None
 
 
 class Build:
@@ -56,12 +57,15 @@ class Build:
             found = session.exec(
                 select(Note).where(Note.board == self.board_id).order_by(col(Note.created).desc(), col(Note.id).desc())
             ).all()
-            return [NoteView(n.id or 0, n.step, n.text, n.measured, n.created) for n in found]
+            return [NoteView(n.id or 0, n.step, n.text, n.measured, n.created, n.planned) for n in found]
 
-    def write(self, step: str, text: str, measured: float | None, at: datetime | None = None) -> None:
-        """Add an entry; ``measured`` in mm or None."""
+    def write(
+        self, step: str, text: str, measured: float | None, at: datetime | None = None, planned: float | None = None
+    ) -> None:
+        """Add an entry; ``measured``, and what is ``planned``, in mm or None."""
+        note = Note(board=self.board_id, step=step, text=text, measured=measured, planned=planned, created=at or now())
         with Session(self.engine) as session:
-            session.add(Note(board=self.board_id, step=step, text=text, measured=measured, created=at or now()))
+            session.add(note)
             session.commit()
 
     def erase(self, note_id: int) -> None:

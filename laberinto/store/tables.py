@@ -65,13 +65,14 @@ class Tick(SQLModel, table=True):
 
 
 class Note(SQLModel, table=True):
-    """What was noticed or measured (mm) at a step."""
+    """What was noticed or measured (mm) at a step, and what the plan said then."""
 
     id: int | None = Field(default=None, primary_key=True)
     board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
     step: str
     text: str = ""
     measured: float | None = None
+    planned: float | None = None
     created: datetime = Field(default_factory=now)
 
 

@@ -37,6 +37,8 @@ def test_a_thin_panel_and_the_row_that_mends_it(visitor: Visitor, store: Store) 
     visitor.post(f"/boards/{board}/build/note", step="panel-flat.flatten", measured="30.4", follow="yes")
     built = store.board(board)
     assert built is not None and built.words == "as measured: thickness, flatten: 32 mm → 30.4 mm"
+    record = visitor.get(f"/boards/{board}/record").get_data(as_text=True)
+    assert "30.4 mm" in record and ">32 mm</td>" in record  # what was planned when it was measured
     assert f"/boards/{board}/build/ways" in visitor.get(f"/boards/{board}/build").get_data(as_text=True)
     assert "decide what now" in visitor.get("/now").get_data(as_text=True)
     ways = visitor.get(f"/boards/{board}/build/ways").get_data(as_text=True)

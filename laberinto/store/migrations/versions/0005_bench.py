@@ -1,4 +1,4 @@
-"""Tallies of repeated work, and timers."""
+"""Tallies of repeated work, timers, and what was planned where something was measured."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -8,6 +8,9 @@ down_revision = "0004"
 
 
 def upgrade() -> None:
+    there = {column["name"] for column in sa.inspect(op.get_bind()).get_columns("note")}
+    if "planned" not in there:
+        op.add_column("note", sa.Column("planned", sa.Float, nullable=True))
     op.create_table(
         "tally",
         sa.Column("id", sa.Integer, primary_key=True),

@@ -92,7 +92,7 @@ def tick(board_id: int) -> Response:
 @bp.post("/note")
 def note(board_id: int) -> Response:
     """Write down what was measured or noticed at a step."""
-    known = {step.key for step in sheet(find(board_id)).steps}
+    known = {step.key: step.measure for step in sheet(find(board_id)).steps}
     step, text, typed = (request.form.get(name, "").strip() for name in ("step", "text", "measured"))
     if step not in known:
         abort(404)
@@ -106,7 +106,7 @@ def note(board_id: int) -> Response:
         measured = parse_length(typed, present.lengths().system, field="measured") if typed else None
     except InputError as error:
         return _answer(board_id, 422, error=error.say(present.lengths()), field="measured", **kept)
-    present.store().build(board_id).write(step, text, measured)
+    present.store().build(board_id).write(step, text, measured, planned=known[step])
     if measured is not None and request.form.get("follow"):
         try:
             _follow(board_id, step, measured)

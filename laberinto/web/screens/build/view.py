@@ -22,9 +22,12 @@ class Entry:
 
     def off(self, note: NoteView) -> float | None:
         """How far a measurement is from what the plan says, mm."""
-        if note.measured is None or self.step.measure is None:
-            return None
-        return note.measured - self.step.measure
+        planned = self.planned(note)
+        return None if note.measured is None or planned is None else note.measured - planned
+
+    def planned(self, note: NoteView) -> float | None:
+        """What the plan said when something was measured, mm; what it says now where that is not known."""
+        return self.step.measure if note.planned is None else note.planned
 
 
 @dataclass(frozen=True, slots=True)
