@@ -19,7 +19,7 @@ from .acknowledgements import Acknowledgements
 from .bench import BenchStore
 from .builds import Build
 from .plans import plan_of, text_of
-from .tables import Board, Preference, Revision, Variant, now
+from .tables import Board, Note, Preference, Revision, Variant, now
 from .timber import Timber
 
 VARIANTS = "ABCDEF"
@@ -243,6 +243,12 @@ class Store:
             while at is not None:
                 yield plan_of(at.plan)
                 at = session.get(Revision, at.parent) if at.parent else None
+
+    def readings(self) -> list[tuple[int, str, float, float]]:
+        """All that was measured where it is known what was planned: board, step, measured and planned, mm."""
+        with Session(self.engine) as session:
+            query = select(Note).where(col(Note.measured).is_not(None), col(Note.planned).is_not(None))
+            return [(n.board, n.step, n.measured or 0.0, n.planned or 0.0) for n in session.exec(query).all()]
 
     def planned(self, board_id: int, prefix: str | tuple[str, ...]) -> Plan | None:
         """The plan before the changes that lead to the head and all begin with ``prefix``; None where the last does

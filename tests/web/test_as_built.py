@@ -89,3 +89,12 @@ def test_a_ruined_slice_is_left_out_and_made_up_for(visitor: Visitor, store: Sto
     again = {"stage": "rows", "view": "stage", "revision": str(head.revision)}
     visitor.post(f"/boards/{board}/edit", op="row-back", number="3", **again)
     assert store.board(board).plan == view.plan  # type: ignore[union-attr]
+
+
+def test_the_shop_says_what_comes_out(visitor: Visitor, store: Store) -> None:
+    assert "Measure at a step" in visitor.get("/shop").get_data(as_text=True)
+    board = begun(store)
+    for off in (0.2, 0.3, 0.3, 0.4, 0.2):
+        visitor.post(f"/boards/{board}/build/note", step="slices.cut", measured=f"{42 + off:g}")
+    page = visitor.get("/shop").get_data(as_text=True)
+    assert "5 readings, the middle one 0.3 mm over" in page and "Set it 0.3 mm smaller" in page

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -87,7 +88,7 @@ def widths(stage: Sawing, piece: Cells) -> tuple[float, ...]:
     if stage.widths:
         return stage.widths
     _, cuts = stage.layout(piece)
-    return tuple(float(b[0] - a[1]) for a, b in zip(cuts, cuts[1:], strict=False))
+    return tuple(float(b[0] - a[1]) for a, b in pairwise(cuts))
 
 
 def _sawn(stage: Sawing, piece: Cells) -> Pad:

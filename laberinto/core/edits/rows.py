@@ -192,7 +192,7 @@ LEFT = "left out: "
 
 def leave_out(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
     """Slices of these rows are not laid: ruined, or kept as spares."""
-    stage, rows, counts = _arrange(plan, stage_id)
+    stage, rows, _ = _arrange(plan, stage_id)
     _check(rows, chosen)
     gone = sorted({rows[row][0] for row in chosen})
     if len(gone) == len(rows):

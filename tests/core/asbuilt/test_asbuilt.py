@@ -92,7 +92,7 @@ def test_strips_left_narrow_may_be_milled_anew() -> None:
 def test_a_size_that_cannot_be_had_any_more() -> None:
     """370 asked of 13 rows of 28.4: 369.2. One row more gives it exactly, or any size that comes is taken."""
     ways = out(Alternating(length=370).plan("Asked"), "panel-flat", "to", 28.4)
-    assert list(ways)[0] == "row-more" and ways["row-more"].off == pytest.approx(0)
+    assert next(iter(ways)) == "row-more" and ways["row-more"].off == pytest.approx(0)
     assert "as-it-is" not in ways and ways["open"].sim.board.size[1] == pytest.approx(13 * 28.4 - 6)
 
 

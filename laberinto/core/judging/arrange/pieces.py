@@ -34,7 +34,8 @@ MOST = 120
 WARM, COLD = 0.1, 0.001
 """How much worse an arrangement may become at the beginning and at the end, as a share of a joint."""
 
-WAYS: tuple[Turn, ...] = tuple(turn_named(name) for name in ("as it lies", "face over", "end for end")) + (
+WAYS: tuple[Turn, ...] = (
+    *(turn_named(name) for name in ("as it lies", "face over", "end for end")),
     turn_named("face over").then(turn_named("end for end")),
 )
 """How a piece may be turned and still take the same room."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from typing import cast
 
 from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
@@ -173,12 +174,9 @@ def way(board_id: int) -> Response:
     if taken is None:
         abort(409)
     revision = reading.whole(request.form.get("revision"))
-    try:
-        present.store().save(
-            board_id, taken.plan, f"way out: {taken.way.title.lower()}", based_on=revision or board.revision
-        )
-    except StaleError:
-        pass  # someone was quicker: the page shows the board as it is now
+    why = f"way out: {taken.way.title.lower()}"
+    with suppress(StaleError):  # someone was quicker: the page shows the board as it is now
+        present.store().save(board_id, taken.plan, why, based_on=revision or board.revision)
     return _after(board_id)
 
 

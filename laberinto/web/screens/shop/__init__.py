@@ -7,10 +7,14 @@ from typing import Any, cast
 from urllib.parse import urlsplit
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
+from markupsafe import Markup
 
+from laberinto.core.asbuilt.learned import Learned, learned
 from laberinto.core.errors import InputError
 from laberinto.core.fields import parse, shown
 from laberinto.core.shop import GROUPS, SCHOOLS, Shop
+from laberinto.drawing.dots import dots
+from laberinto.store import Shelf
 
 from ...app import present
 from ...app.fields import FieldView
@@ -46,10 +50,23 @@ def _page(values: dict[str, str], errors: dict[str, str]) -> str:
         for name, fields in GROUPS.items()
     }
     shop = present.shop()
+    found = _learned()
+    reach = max(0.5, *(1.1 * abs(off) for one in found for off in one.offs), 0.0)
+    drawn = [(one, Markup(dots(one, reach))) for one in found]
     return render_template(
-        "shop/page.html", groups=groups, schools=SCHOOLS, values=values, errors=errors, shop=shop,
-        saved="saved" in request.args,
+        "shop/page.html", learned=drawn, groups=groups, schools=SCHOOLS, values=values,
+        errors=errors, shop=shop, saved="saved" in request.args,
     )  # fmt: skip
+
+
+def _learned() -> list[Learned]:
+    """What readings over all boards say of the machines."""
+    plans = {board.id: board.plan for shelf in Shelf for board in store().boards(shelf)}
+    return learned(
+        (plans[board], step, measured, planned)
+        for board, step, measured, planned in store().readings()
+        if board in plans
+    )
 
 
 @bp.get("/shop")
