@@ -79,4 +79,4 @@ def _woods(sim: Simulation, path: Path) -> None:
     path.write_text("".join(f"{line.name}\t{line.weight:.2f} kg\n" for line in figures(sim).woods))
 
 
-WOODS = Export("each wood's weight, a line each", ".woods.txt", _woods)
+WOODS = Export("each wood's weight, a line each", ".woods.txt", "For a parcel's label.", _woods)

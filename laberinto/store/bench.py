@@ -57,23 +57,25 @@ class BenchStore:
             row = session.exec(select(Tally).where(Tally.board == board_id, Tally.step == step)).first()
             return TallyView(row.count, _utc(row.first), _utc(row.last)) if row else None
 
-    def tap(self, board_id: int, step: str, by: int = 1, at: datetime | None = None) -> int:
-        """One piece more, or one less; returns how many are done."""
+    def bring(self, board_id: int, step: str, count: int, at: datetime | None = None) -> None:
+        """Bring a step's count to ``count``; what it stands at already changes nothing, so it may be said twice."""
         moment = at or now()
         with Session(self.engine) as session:
             row = session.exec(select(Tally).where(Tally.board == board_id, Tally.step == step)).first()
             if row is None:
-                if by < 0:
-                    return 0
                 row = Tally(board=board_id, step=step, count=0, first=moment, last=moment)
-            row.count = max(row.count + by, 0)
-            row.last = moment if by > 0 else row.last
-            if row.count:
+            row.last = moment if count > row.count else row.last
+            row.count = count
+            if count > 0:
                 session.add(row)
             elif row.id is not None:
                 session.delete(row)
             session.commit()
-            return row.count if row in session else 0
+
+    def tap(self, board_id: int, step: str, by: int = 1, at: datetime | None = None) -> None:
+        """One piece more, or one less."""
+        tally = self.tally(board_id, step)
+        self.bring(board_id, step, max((tally.count if tally else 0) + by, 0), at)
 
     def timers(self) -> list[TimerView]:
         """All that run or have ended and were not put off, the first to end first."""

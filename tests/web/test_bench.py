@@ -37,10 +37,16 @@ def test_pieces_are_counted_and_the_pace_says_when(store: Store, board: int, vis
     assert tally is not None and tally.count == 3 and tally.each == timedelta(minutes=2)
     assert tally.done_at(6) == NOON + timedelta(minutes=10) and tally.done_at(3) is None
     page = visitor.get(f"/boards/{board}/bench?at=slices.cut").get_data(as_text=True)
-    assert "<strong>3</strong> of 6" in page and "2 min each" in page
+    assert '<strong id="hand-count">3</strong> of 6' in page and "2 min each" in page
     visitor.post(f"/boards/{board}/bench/tap", step="slices.cut", by="less")
     assert store.bench.tally(board, "slices.cut").count == 2  # type: ignore[union-attr]
-    for _ in range(3):
+    # a count that waited for the server is said with how long ago it was, and twice is once
+    for _ in range(2):
+        visitor.post(f"/boards/{board}/bench/tap", step="slices.cut", count="5", ago="90")
+    tally = store.bench.tally(board, "slices.cut")
+    assert tally is not None and tally.count == 5
+    assert 89 < (datetime.now(UTC) - tally.last).total_seconds() < 150
+    for _ in range(6):
         store.bench.tap(board, "slices.cut", -1)
     assert store.bench.tally(board, "slices.cut") is None
 

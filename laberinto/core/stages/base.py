@@ -173,6 +173,7 @@ class Stage(BaseModel):
         """This stage with another name for each of its sources."""
         if all(new(name) == name for name in self.sources):
             return self
-        lists = {n: tuple(map(new, found)) for n in ("also", "sequence", "sides") if (found := getattr(self, n, ()))}
+        many = {n: getattr(self, n, None) for n in ("also", "sequence", "sides")}
+        lists = {n: tuple(map(new, found)) for n, found in many.items() if isinstance(found, tuple) and found}
         single = {n: new(found) for n in ("source", "spline") if (found := getattr(self, n, None))}
         return self.model_copy(update={**single, **lists})

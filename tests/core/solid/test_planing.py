@@ -115,7 +115,7 @@ def test_what_is_said_to_be_glued_is(name: str) -> None:
     for result in simulate(FAMILIES[name]().plan(name)).results:
         for number in range(min(len(result.pieces), 3)):
             marked += assert_glued(result.pieces[number])
-    assert marked > 100
+    assert marked > 20
 
 
 def test_a_cut_along_a_glue_line_lays_it_bare() -> None:

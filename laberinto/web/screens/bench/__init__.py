@@ -3,10 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from typing import cast
 
-from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
+from flask import (
+    Blueprint,
+    Response,
+    abort,
+    current_app,
+    make_response,
+    redirect,
+    render_template,
+    request,
+    send_from_directory,
+    url_for,
+)
 
 from laberinto.core.errors import InputError
 from laberinto.core.instructions import GlueUp
@@ -26,6 +37,8 @@ LONGEST_TIMER = 31 * 24 * 60.0
 """Minutes that a timer may run."""
 
 LONGEST_LABEL = 60
+
+MOST_PIECES = 9999
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +80,11 @@ class Bench:
         at = keys.index(self.entry.step.key) if self.entry else len(keys)
         return keys[at - 1] if at > 0 else "", keys[at + 1] if at + 1 < len(keys) else ""
 
+    def pages(self, board_id: int) -> list[str]:
+        """Addresses of all steps, and of the one that is next."""
+        keys = [None, *(entry.step.key for entry in self.log.entries)]
+        return [url_for("bench.page", board_id=board_id, at=key) for key in keys]
+
 
 def _bench(board_id: int, at: str = "") -> Bench:
     store = present.store()
@@ -97,10 +115,26 @@ def _step(board_id: int) -> Step:
 
 @bp.post("/boards/<int:board_id>/bench/tap")
 def tap(board_id: int) -> Response:
-    """One piece more, or one less."""
-    step = _step(board_id)
-    present.store().bench.tap(board_id, step.key, -1 if request.form.get("by") == "less" else 1)
+    """Bring a count to so many pieces; a page without scripts asks for one more or one less."""
+    step, bench = _step(board_id), present.store().bench
+    count = reading.whole(request.form.get("count"))
+    if count is None:
+        bench.tap(board_id, step.key, -1 if request.form.get("by") == "less" else 1, _when())
+    else:
+        bench.bring(board_id, step.key, min(count, MOST_PIECES), _when())
     return _back(board_id, step.key)
+
+
+def _when() -> datetime:
+    """When it was done: now, or as long ago as a page had to wait until it could say so."""
+    ago = reading.number(request.form.get("ago")) or 0.0
+    return datetime.now(UTC) - timedelta(minutes=min(max(ago / 60, 0.0), LONGEST_TIMER))
+
+
+@bp.get("/worker.js")
+def worker() -> Response:
+    """The script that keeps pages of the bench; from here it may do so for all of them."""
+    return send_from_directory(current_app.static_folder or "", "worker.js", max_age=0)
 
 
 @bp.post("/boards/<int:board_id>/bench/done")
@@ -108,7 +142,7 @@ def done(board_id: int) -> Response:
     """Tick the step and go to the next."""
     step = _step(board_id)
     for key in step.keys:
-        present.store().build(board_id).tick(key)
+        present.store().build(board_id).tick(key, _when())
     return _back(board_id, "")
 
 

@@ -28,6 +28,7 @@ function quiet() {
 }
 
 document.addEventListener("htmx:sendError", (event) => {
+  if ($("#hand")) return; // the bench has its own way
   const { requestConfig } = event.detail;
   if (workspace() && requestConfig?.verb === "post" && requestConfig.path === workspace().dataset.edit) {
     const values = Object.fromEntries(requestConfig.formData ?? new FormData());

@@ -12,6 +12,7 @@ import "./draft.js";
 import "./pad.js";
 import "./picture.js";
 import "./hand.js";
+import "./unsent.js";
 import "./palette.js";
 import "./words.js";
 import "./tour.js";
