@@ -16,6 +16,8 @@ function place(svg, event) {
   return [at.x, told(svg).height - at.y];
 }
 
+/** A point held by lines and corners that are near, unless ``free``.
+    @param {any} svg @param {number[]} at @param {boolean} free */
 function snapped(svg, [x, y], free) {
   if (free) return [x, y];
   const scale = svg.getScreenCTM().a;
@@ -27,7 +29,8 @@ function snapped(svg, [x, y], free) {
   return [near(x, xs), near(y, ys)];
 }
 
-/** Let the handle and its line follow. */
+/** Let the handle and its line follow.
+    @param {any} svg @param {any} handle @param {number[]} at */
 function follow(svg, handle, [x, y]) {
   const { draws, height } = told(svg), line = $(`.pad-line[data-run="${handle.dataset.run}"]`, svg);
   const points = [...line.points];
@@ -43,6 +46,7 @@ function follow(svg, handle, [x, y]) {
   point.y = height - y;
 }
 
+/** @param {string} op @param {any} handle @param {number[]} at */
 function send(op, handle, [x, y], more = {}) {
   const { run, index } = handle.dataset;
   whenIdle(() => ask({ op, run, index, x: x.toFixed(3), y: y.toFixed(3), mirrored: byId("pad-mirrored")?.checked ? "yes" : "", ...more }));
@@ -66,7 +70,8 @@ document.addEventListener("pointerup", () => {
   held = null;
 });
 
-/** The side or run that a point lies nearest to, as the index of the point before it. */
+/** The side or run that a point lies nearest to, as the index of the point before it.
+    @param {any} svg @param {number[]} at */
 function nearest(svg, [x, y]) {
   let best = { run: "0", index: 0, off: Infinity };
   const height = told(svg).height;

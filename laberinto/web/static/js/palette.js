@@ -1,6 +1,6 @@
 /* The command palette: one key, typed words, and one goes to any board, page or stage, or presses what stands on this
    page. Where one can go the server says; what can be done is read off the page's own buttons. */
-import { $, all, byId } from "./dom.js";
+import { all, byId } from "./dom.js";
 import { whenIdle } from "./edits.js";
 
 const MOST = 40;

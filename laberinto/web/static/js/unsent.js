@@ -76,7 +76,7 @@ async function again() {
   timer = 0;
   try {
     for (const one of unsent()) {
-      const body = new URLSearchParams({ step: one.step, ago: (Date.now() - one.at) / 1000 });
+      const body = new URLSearchParams({ step: one.step, ago: String((Date.now() - one.at) / 1000) });
       if (one.count !== null) body.set("count", one.count);
       const headers = JSON.parse(document.body.getAttribute("hx-headers"));
       const answer = await fetch(one.path, { method: "POST", body, headers });
@@ -97,7 +97,7 @@ if (bench()) {
     const { active } = await navigator.serviceWorker.ready;
     const files = all("link[rel=stylesheet], script[src]").map((el) => el.href ?? el.src);
     const loaded = performance.getEntriesByType("resource").map(({ name }) => name);
-    const pages = JSON.parse(bench().dataset.pages).map((page) => new URL(page, window.location).href);
+    const pages = JSON.parse(bench().dataset.pages).map((page) => new URL(page, window.location.href).href);
     const shown = [...files, ...loaded].filter((name) => new URL(name).pathname.startsWith("/static/"));
     navigator.serviceWorker.addEventListener("message", () => { bench().dataset.kept = "all"; });
     active.postMessage({ addresses: [...new Set([...pages, ...shown])], state: bench().dataset.state });
