@@ -41,6 +41,7 @@ def test_a_thin_panel_and_the_row_that_mends_it(visitor: Visitor, store: Store) 
     assert "30.4 mm" in record and ">32 mm</td>" in record  # what was planned when it was measured
     assert f"/boards/{board}/build/ways" in visitor.get(f"/boards/{board}/build").get_data(as_text=True)
     assert "decide what now" in visitor.get("/now").get_data(as_text=True)
+    assert "What now?" in visitor.get(f"/boards/{board}/bench").get_data(as_text=True)
     ways = visitor.get(f"/boards/{board}/build/ways").get_data(as_text=True)
     assert "19.2 mm shorter" in ways and re.findall(r"<h3>([^<]+)</h3>", ways)[0] == "Add a row"
     assert "294 × 389.2 × 38 mm" in ways and "11.2 mm off the planned size" in ways
@@ -60,6 +61,7 @@ def test_what_cannot_go_on_waits_with_its_ways_out(visitor: Visitor, store: Stor
     visitor.post(f"/boards/{board}/build/note", step="slices.cut", measured="48", follow="yes")
     page = visitor.get(f"/boards/{board}/build").get_data(as_text=True)
     assert "It cannot go on as planned" in page and f"/boards/{board}/build/ways" in page
+    assert visitor.get(f"/boards/{board}/bench").location == f"/boards/{board}/build"
     assert "As many slices as it gives" in visitor.get(f"/boards/{board}/build/ways").get_data(as_text=True)
     visitor.post(f"/boards/{board}/build/way", way="as-many")
     assert "Spring Tide" in visitor.get(f"/boards/{board}/build").get_data(as_text=True)

@@ -19,7 +19,7 @@ from flask import (
     url_for,
 )
 
-from laberinto.core.errors import InputError
+from laberinto.core.errors import InputError, StageError
 from laberinto.core.instructions import GlueUp
 from laberinto.core.shop import Shop
 from laberinto.core.steps import Step
@@ -28,6 +28,7 @@ from laberinto.store import TallyView
 
 from ...app import present, reading
 from ...app.lookup import find
+from ..build import came_out_otherwise
 from ..build.view import Entry, Log, log
 from ..steps import sheet
 
@@ -104,7 +105,13 @@ def _answer(board_id: int, at: str = "", status: int = 200, error: str = "") -> 
 @bp.get("/boards/<int:board_id>/bench")
 def page(board_id: int) -> Response:
     """One step, the next to do unless another is asked for."""
-    return _answer(board_id, request.args.get("at", ""))
+    try:
+        return _answer(board_id, request.args.get("at", ""))
+    except StageError:
+        if not came_out_otherwise(find(board_id)):
+            raise
+        # what was measured cannot go on as planned: the ways out stand in the log
+        return cast(Response, redirect(url_for("build.page", board_id=board_id), 303))
 
 
 def _step(board_id: int) -> Step:
