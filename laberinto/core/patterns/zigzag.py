@@ -40,7 +40,7 @@ class Zigzag(Family):
     layer: float = millimetres(9.0, label="Layer", help="Thickness of each.", least=4, most=60)
     angle: float = number(8.0, label="Tilt", help="Of the blade.", least=2, most=40, unit="°")
     segment: float = millimetres(36.0, label="Segment", help="Across the board.", least=15, most=150)
-    stripe: float = millimetres(8.0, label="Stripe", help="Between two segments.", least=1, most=40)
+    stripe: float = millimetres(8.0, label="Stripe", help="Between two segments.", least=3, most=40)
     pairs: int = whole(4, label="Pairs", help="Of one segment that climbs and one that falls.", least=1, most=15)
     rows: int = whole(5, label="Rows", help="Book-matched.", least=1, most=40)
 
