@@ -5,6 +5,7 @@ from .bench import BenchStore, TallyView, TimerView
 from .boards import KEPT, VARIANTS, BoardView, Shelf, StaleError, Store
 from .builds import Build, NoteView
 from .database import open_database
+from .tables import in_utc
 from .timber import CutView, LotView, ShortageError, Timber
 
 __all__ = [
@@ -25,5 +26,6 @@ __all__ = [
     "TallyView",
     "Timber",
     "TimerView",
+    "in_utc",
     "open_database",
 ]

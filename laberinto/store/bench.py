@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 
 from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
-from .tables import Board, Tally, TimerRow, now
+from .tables import Board, Tally, TimerRow, in_utc, now
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +55,7 @@ class BenchStore:
         """How far a step's pieces are; None where none is done."""
         with Session(self.engine) as session:
             row = session.exec(select(Tally).where(Tally.board == board_id, Tally.step == step)).first()
-            return TallyView(row.count, _utc(row.first), _utc(row.last)) if row else None
+            return TallyView(row.count, in_utc(row.first), in_utc(row.last)) if row else None
 
     def bring(self, board_id: int, step: str, count: int, at: datetime | None = None) -> None:
         """Bring a step's count to ``count``; what it stands at already changes nothing, so it may be said twice."""
@@ -82,7 +82,7 @@ class BenchStore:
         with Session(self.engine) as session:
             query = select(TimerRow, Board.name).join(Board, isouter=True).order_by(col(TimerRow.ends))
             return [
-                TimerView(row.id or 0, row.label, row.board, name or "", _utc(row.started), _utc(row.ends))
+                TimerView(row.id or 0, row.label, row.board, name or "", in_utc(row.started), in_utc(row.ends))
                 for row, name in session.exec(query).all()
             ]
 
@@ -102,7 +102,3 @@ class BenchStore:
             if row is not None:
                 session.delete(row)
                 session.commit()
-
-
-def _utc(moment: datetime) -> datetime:
-    return moment if moment.tzinfo else moment.replace(tzinfo=UTC)

@@ -13,6 +13,11 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
+def in_utc(moment: datetime) -> datetime:
+    """A moment with its zone: the database gives UTC back without saying so."""
+    return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
+
+
 class Board(SQLModel, table=True):
     """A board someone makes. ``head`` is the revision on show; undo and redo move it. ``variant`` is the letter of
     the variant being worked on, or empty. ``archived`` and ``removed`` are when it was put away or removed."""

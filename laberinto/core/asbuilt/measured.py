@@ -15,7 +15,7 @@ from ..units import Lengths
 from ..validation import checked
 
 NEAR = 0.02
-"""A reading this near what is planned (mm) says that it came out as planned."""
+"""Sizes that differ by less (mm) are the same: a reading this near what is planned says that it came out so."""
 
 SAID = "as measured: "
 """How the history begins to say it."""

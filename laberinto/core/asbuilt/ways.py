@@ -17,14 +17,13 @@ from ..plan.surgery import free_id, redirected
 from ..rules import Severity, check
 from ..shop import Shop
 from ..stages import Arrange, Crosscut, Flatten, Glue, Method, Mill, Stage, Trim
+from ..stages.crosscut import slices_in
 from ..timber.cost import bill
 from ..units import Lengths
+from .measured import NEAR
 
 LEAST_MORTAR = 3.0
 """No thinner mortar is sawn, mm."""
-
-NEAR = 0.02
-"""Sizes that differ by less (mm) are the same."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +134,7 @@ def _as_many(s: Situation) -> Plan | None:
         before = s.result(cut.source or "")
         if not isinstance(cut, Crosscut) or before is None or not _rows_of(s, cut):
             continue
-        fit = int((before.size[1] - cut.squaring + cut.kerf) // (cut.slice + cut.kerf))
+        fit = slices_in(before.size[1] - cut.squaring, cut.slice, cut.kerf)
         if 1 <= fit < cut.count:
             changed.append(cut.model_copy(update={"count": fit}))
     return s.with_(*changed) if changed else None

@@ -150,10 +150,10 @@ def move(
     plan: Plan, stage_id: str, run: int, index: int, to: Point, lengths: Lengths, *, mirrored: bool = False
 ) -> Edit:
     """A point dragged to a place; ``mirrored`` takes along the one that lies opposite across the middle."""
-    pad = _pad(plan, stage_id)
+    pad, piece = _pad(plan, stage_id)
     to = _to_step(pad, to, lengths)
     if pad.draws in (Draws.UPRIGHT, Draws.LEVEL):
-        return _line_moved(plan, stage_id, pad, run, to[pad.draws is Draws.LEVEL], lengths)
+        return _line_moved(plan, stage_id, pad, piece, run, to[pad.draws is Draws.LEVEL], lengths)
     runs = [list(points) for points in pad.runs]
     _there(runs, run, index)
     old = runs[run][index]
@@ -169,10 +169,10 @@ def move(
 
 def add(plan: Plan, stage_id: str, run: int, index: int, to: Point, lengths: Lengths) -> Edit:
     """A point put in behind another, a line put in, or a new run begun (``run`` beyond the last)."""
-    pad = _pad(plan, stage_id)
+    pad, piece = _pad(plan, stage_id)
     to = _to_step(pad, to, lengths)
     if pad.draws in (Draws.UPRIGHT, Draws.LEVEL):
-        return _line_added(plan, stage_id, pad, to[pad.draws is Draws.LEVEL], lengths)
+        return _line_added(plan, stage_id, piece, to[pad.draws is Draws.LEVEL], lengths)
     runs = [list(points) for points in pad.runs]
     if run >= len(runs):
         low, high = (lengths.nearest(pad.size[1] * share) for share in (INSIDE, 1 - INSIDE))
@@ -185,9 +185,9 @@ def add(plan: Plan, stage_id: str, run: int, index: int, to: Point, lengths: Len
 
 def remove(plan: Plan, stage_id: str, run: int, index: int, lengths: Lengths) -> Edit:
     """A point taken out, with its run where one alone would be left; of a line, the pieces on both sides become one."""
-    pad = _pad(plan, stage_id)
+    pad, piece = _pad(plan, stage_id)
     if pad.draws in (Draws.UPRIGHT, Draws.LEVEL):
-        return _line_removed(plan, stage_id, pad, run, lengths)
+        return _line_removed(plan, stage_id, pad, piece, run, lengths)
     runs = [list(points) for points in pad.runs]
     _there(runs, run, index)
     del runs[run][index]
@@ -201,11 +201,11 @@ def remove(plan: Plan, stage_id: str, run: int, index: int, lengths: Lengths) ->
     return _put(plan, stage_id, pad, runs, lengths)
 
 
-def _pad(plan: Plan, stage_id: str) -> Pad:
+def _pad(plan: Plan, stage_id: str) -> tuple[Pad, Cells]:
     found = pad_of(plan, stage_id)
     if found is None:
         raise InputError("Nothing can be drawn here until the stages before it can be done.", "insert")
-    return found[0]
+    return found[:2]
 
 
 def _to_step(pad: Pad, to: Point, lengths: Lengths) -> Point:
@@ -228,20 +228,14 @@ def _put(plan: Plan, stage_id: str, pad: Pad, runs: Sequence[Sequence[Point]], l
     return put(plan, stage_id, {pad.field: points if pad.draws is Draws.RUNS else points[0]}, lengths)
 
 
-def _first_piece(plan: Plan, stage_id: str) -> Cells:
-    found = pad_of(plan, stage_id)
-    assert found is not None
-    return found[1]
-
-
-def _line_moved(plan: Plan, stage_id: str, pad: Pad, line: int, to: float, lengths: Lengths) -> Edit:
+def _line_moved(plan: Plan, stage_id: str, pad: Pad, piece: Cells, line: int, to: float, lengths: Lengths) -> Edit:
     """A line dragged: what lies on its two sides becomes wider and narrower by as much."""
     stage = plan.stage(stage_id)
     _there(pad.runs, line)
     if isinstance(stage, Inlay):
         return put(plan, stage_id, {"at": tuple(to if k == line else at for k, at in enumerate(stage.at))}, lengths)
     assert isinstance(stage, Sawing)
-    parts = list(widths(stage, _first_piece(plan, stage_id)))
+    parts = list(widths(stage, piece))
     begins = stage.squaring + sum(parts[:line]) + line * stage.kerf
     by = round(to - begins - parts[line], 6)
     parts[line] += by
@@ -250,13 +244,13 @@ def _line_moved(plan: Plan, stage_id: str, pad: Pad, line: int, to: float, lengt
     return _put_widths(plan, stage_id, parts, lengths)
 
 
-def _line_added(plan: Plan, stage_id: str, pad: Pad, to: float, lengths: Lengths) -> Edit:
+def _line_added(plan: Plan, stage_id: str, piece: Cells, to: float, lengths: Lengths) -> Edit:
     """A further line: the piece it falls in is cut in two there, or what lies behind the last gives one more."""
     stage = plan.stage(stage_id)
     if isinstance(stage, Inlay):
         return put(plan, stage_id, {"at": tuple(sorted((*stage.at, to)))}, lengths)
     assert isinstance(stage, Sawing)
-    parts, begins = list(widths(stage, _first_piece(plan, stage_id))), stage.squaring
+    parts, begins = list(widths(stage, piece)), stage.squaring
     for at, width in enumerate(parts):
         if to < begins + width:
             parts[at : at + 1] = [to - begins, begins + width - to - stage.kerf]
@@ -267,7 +261,7 @@ def _line_added(plan: Plan, stage_id: str, pad: Pad, to: float, lengths: Lengths
     return _put_widths(plan, stage_id, parts, lengths)
 
 
-def _line_removed(plan: Plan, stage_id: str, pad: Pad, line: int, lengths: Lengths) -> Edit:
+def _line_removed(plan: Plan, stage_id: str, pad: Pad, piece: Cells, line: int, lengths: Lengths) -> Edit:
     stage = plan.stage(stage_id)
     _there(pad.runs, line)
     if isinstance(stage, Inlay):
@@ -275,7 +269,7 @@ def _line_removed(plan: Plan, stage_id: str, pad: Pad, line: int, lengths: Lengt
             raise InputError("One strip at least stays; take the stage out instead.", pad.field)
         return put(plan, stage_id, {"at": tuple(at for k, at in enumerate(stage.at) if k != line)}, lengths)
     assert isinstance(stage, Sawing)
-    parts = list(widths(stage, _first_piece(plan, stage_id)))
+    parts = list(widths(stage, piece))
     if len(parts) == 1:
         raise InputError("One piece at least is cut; take the stage out instead.", pad.field)
     if line + 1 < len(parts):

@@ -8,14 +8,14 @@ from ..plan.simulate import StageResult, attempt
 from ..plan.surgery import free_id, redirected
 from ..shop import Shop
 from ..stages import Across, Arrange, Beside, Crosscut, Glue, Gluing, Rule, Spread, Stage
+from ..stages.crosscut import slices_in
 from .model import Edit
 from .stages import taker
 
 
 def second_board(plan: Plan, stage_id: str, shop: Shop) -> Edit:
     """A second board of what a stage leaves over. What is left of a panel gives further slices, which the glue-up of
-    the
-    rows holds apart by a dry joint; loose offcuts are glued by themselves and gone on with beside the first board.
+    the rows holds apart by a dry joint; loose offcuts are glued by themselves and gone on with beside the first board.
     Raises InputError where nothing is left, or it is used already."""
     result = _result(plan, stage_id)
     words = f"a second board, of what “{result.stage.title.lower()}” leaves"
@@ -37,7 +37,7 @@ def _more_rows(plan: Plan, cut: Crosscut, result: StageResult) -> Plan:
     """As many slices more as the rest of the panel gives, as rows of a second board. Raises InputError where it gives
     none, or the rows are not glued in one go."""
     left = float(result.outcome.offcuts.piece_sizes()[:, 1].max())
-    more = int((left + cut.kerf) // (cut.slice + cut.kerf))
+    more = slices_in(left, cut.slice, cut.kerf)
     if more < 1:
         raise InputError(
             "What is left of the panel gives no further slice of {slice}: it is {left} long. Make the panel longer.",

@@ -11,6 +11,7 @@ from ..errors import InputError
 from ..fields.spec import Spec, choice, millimetres, specs, wood
 from ..plan.simulate import Simulation
 from ..stages import Crosscut, Flatten, Method, Mill, Stage
+from ..stages.mill import LEAST_WIDTH
 from ..units import Lengths
 from .model import Edit
 from .woods import replace_wood
@@ -56,10 +57,10 @@ def _wider(sim: Simulation, by: float) -> dict[str, Stage]:
         if isinstance(stage, Mill) and len(stage.laid_out()) > 1:
             strips = [spec.model_copy(update={"width": round(spec.width + by, 6)}) for spec in stage.strips]
             narrowest = min(spec.width for spec in strips)
-            if narrowest < 1:
+            if narrowest < LEAST_WIDTH:
                 raise InputError(
                     "The narrowest strip of this plan would be {left}. Make them narrower by {most} at most.", "wider",
-                    left=max(narrowest, 0.0), most=narrowest - by - 1,
+                    left=max(narrowest, 0.0), most=max(narrowest - by - LEAST_WIDTH, 0.0),
                 )  # fmt: skip
             out[stage.id] = stage.model_copy(update={"strips": tuple(strips)})
     return out

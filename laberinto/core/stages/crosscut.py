@@ -23,6 +23,11 @@ def length_needed(squaring: float, slices: int, slice_: float, kerf: float) -> f
     return squaring + slices * (slice_ + kerf)
 
 
+def slices_in(length: float, slice_: float, kerf: float) -> int:
+    """How many slices a length gives, mm; the last needs no cut behind it."""
+    return int((length + kerf + 1e-9) // (slice_ + kerf))
+
+
 class Crosscut(Stage):
     """Square one end, then cut ``count`` slices of ``slice`` mm to a stop. What is left is an offcut."""
 
@@ -89,7 +94,7 @@ class Crosscut(Stage):
         needed = length_needed(self.squaring, self.count, self.slice, self.kerf) - self.kerf
         if needed <= panel + 1e-9:
             return
-        fit = int((panel - self.squaring + self.kerf + 1e-9) // (self.slice + self.kerf))
+        fit = slices_in(panel - self.squaring, self.slice, self.kerf)
         raise StageError(
             self.id,
             f"The panel is {{panel}} long, but {self.count} slices of {{slice}} with {{kerf}} cuts and a "

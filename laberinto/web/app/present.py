@@ -18,7 +18,7 @@ from laberinto.core.errors import InputError
 from laberinto.core.shop import Shop
 from laberinto.core.units import Lengths
 from laberinto.core.woods import LIBRARY, Tone
-from laberinto.store import Store, TimerView
+from laberinto.store import Store, TimerView, in_utc
 
 from .jobs import Jobs
 
@@ -83,9 +83,7 @@ def _usual(units: str) -> dict[str, Any]:
 def when(moment: datetime, now: datetime | None = None) -> str:
     """A moment as people say it: just now, 3 hours ago, yesterday, 12 Mar."""
     now = now or datetime.now(UTC)
-    if moment.tzinfo is None:
-        moment = moment.replace(tzinfo=UTC)
-    seconds = (now - moment).total_seconds()
+    seconds = (now - in_utc(moment)).total_seconds()
     if seconds < 90:
         return "just now"
     if seconds < 5400:

@@ -30,7 +30,7 @@ from ...app import present, reading
 from ...app.lookup import find
 from ..build import came_out_otherwise
 from ..build.view import Entry, Log, log
-from ..steps import sheet
+from ..steps import Sheet, sheet
 
 bp = Blueprint("bench", __name__, template_folder="templates")
 
@@ -87,49 +87,51 @@ class Bench:
         return [url_for("bench.page", board_id=board_id, at=key) for key in keys]
 
 
-def _bench(board_id: int, at: str = "") -> Bench:
-    store = present.store()
-    entries = log(sheet(find(board_id)), store.build(board_id).notes(), at)
+def _bench(whole: Sheet, at: str = "") -> Bench:
+    store, board_id = present.store(), whole.board.id
+    entries = log(whole, store.build(board_id).notes(), at)
     entry = entries.current
     tally = store.bench.tally(board_id, entry.step.key) if entry else None
     return Bench(entries, entry, tally, offered(entry.step, present.shop()) if entry else [])
 
 
-def _answer(board_id: int, at: str = "", status: int = 200, error: str = "") -> Response:
+def _answer(whole: Sheet, at: str = "", status: int = 200, error: str = "") -> Response:
     part = bool(request.headers.get("HX-Request"))
     template = "bench/step.html" if part else "bench/page.html"
-    page = render_template(template, bench=_bench(board_id, at), board=find(board_id), error=error)
+    page = render_template(template, bench=_bench(whole, at), board=whole.board, error=error)
     return make_response(page, status)
 
 
 @bp.get("/boards/<int:board_id>/bench")
 def page(board_id: int) -> Response:
     """One step, the next to do unless another is asked for."""
+    board = find(board_id)
     try:
-        return _answer(board_id, request.args.get("at", ""))
+        return _answer(sheet(board), request.args.get("at", ""))
     except StageError:
-        if not came_out_otherwise(find(board_id)):
+        if not came_out_otherwise(board):
             raise
         # what was measured cannot go on as planned: the ways out stand in the log
         return cast(Response, redirect(url_for("build.page", board_id=board_id), 303))
 
 
-def _step(board_id: int) -> Step:
+def _step(whole: Sheet) -> Step:
     """The step that a button is for; 404 where the board has none of that key."""
-    steps = {step.key: step for step in sheet(find(board_id)).steps}
+    steps = {step.key: step for step in whole.steps}
     return steps.get(request.form.get("step", "")) or abort(404)
 
 
 @bp.post("/boards/<int:board_id>/bench/tap")
 def tap(board_id: int) -> Response:
     """Bring a count to so many pieces; a page without scripts asks for one more or one less."""
-    step, bench = _step(board_id), present.store().bench
+    whole, bench = sheet(find(board_id)), present.store().bench
+    step = _step(whole)
     count = reading.whole(request.form.get("count"))
     if count is None:
         bench.tap(board_id, step.key, -1 if request.form.get("by") == "less" else 1, _when())
     else:
         bench.bring(board_id, step.key, min(count, MOST_PIECES), _when())
-    return _back(board_id, step.key)
+    return _back(whole, step.key)
 
 
 def _when() -> datetime:
@@ -147,16 +149,16 @@ def worker() -> Response:
 @bp.post("/boards/<int:board_id>/bench/done")
 def done(board_id: int) -> Response:
     """Tick the step and go to the next."""
-    step = _step(board_id)
+    step = _step(sheet(find(board_id)))
     for key in step.keys:
         present.store().build(board_id).tick(key, _when())
-    return _back(board_id, "")
+    return _back(sheet(find(board_id)), "")
 
 
-def _back(board_id: int, at: str) -> Response:
+def _back(whole: Sheet, at: str) -> Response:
     if request.headers.get("HX-Request"):
-        return _answer(board_id, at)
-    return cast(Response, redirect(url_for("bench.page", board_id=board_id, at=at or None), 303))
+        return _answer(whole, at)
+    return cast(Response, redirect(url_for("bench.page", board_id=whole.board.id, at=at or None), 303))
 
 
 @bp.post("/timers")
@@ -172,7 +174,7 @@ def start() -> Response:
     except InputError as wrong:
         if board is None:
             raise
-        return _answer(board.id, request.form.get("step", ""), 422, wrong.say(present.lengths()))
+        return _answer(sheet(board), request.form.get("step", ""), 422, wrong.say(present.lengths()))
     present.store().bench.start(label, minutes, board.id if board else None)
     return _to_where_it_was()
 

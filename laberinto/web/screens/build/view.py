@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 from laberinto.core.steps import Step
-from laberinto.store import NoteView
+from laberinto.store import NoteView, in_utc
 from laberinto.web.screens.steps import Sheet
 
 
@@ -61,7 +61,13 @@ class Log:
 
     def hours_left(self, now: datetime | None = None) -> float:
         """Hours until the wood may be worked again."""
-        return max(((self.ready_at or datetime.now(UTC)) - (now or datetime.now(UTC))).total_seconds() / 3600, 0.0)
+        return hours_until(self.ready_at, now)
+
+
+def hours_until(ready_at: datetime | None, now: datetime | None = None) -> float:
+    """Hours until a moment; 0 where it is over, or there is none."""
+    now = now or datetime.now(UTC)
+    return max(((ready_at or now) - now).total_seconds() / 3600, 0.0)
 
 
 def ready_at(steps: Sequence[Step], ticks: Mapping[str, datetime], now: datetime | None = None) -> datetime | None:
@@ -71,7 +77,7 @@ def ready_at(steps: Sequence[Step], ticks: Mapping[str, datetime], now: datetime
     if open_ is None or not waits or waits[-1] != open_ - 1:
         return None
     done = ticks[steps[waits[-1]].key]
-    ready = (done if done.tzinfo else done.replace(tzinfo=UTC)) + timedelta(hours=steps[waits[-1]].wait_hours)
+    ready = in_utc(done) + timedelta(hours=steps[waits[-1]].wait_hours)
     return ready if ready > (now or datetime.now(UTC)) else None
 
 

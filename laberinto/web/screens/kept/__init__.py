@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, datetime
 
 from flask import Blueprint, render_template
 from markupsafe import Markup
@@ -12,7 +11,7 @@ from laberinto.core.analysis.figures import Figures
 from laberinto.core.stages import Oil, Stage
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.skin import Painted
-from laberinto.store import BoardView
+from laberinto.store import BoardView, in_utc
 
 from ...app import bitmaps, present
 from ...app.lookup import find
@@ -42,7 +41,7 @@ class Record:
     @property
     def done(self) -> list[Entry]:
         """Steps that are ticked, in the order in which they were."""
-        return sorted((e for e in self.entries if e.done), key=lambda e: _utc(e.done))
+        return [entry for *_, entry in sorted((in_utc(e.done), e.number, e) for e in self.entries if e.done)]
 
     @property
     def finished(self) -> bool:
@@ -57,18 +56,13 @@ class Record:
     @property
     def days(self) -> int:
         """From the first tick to the last, both counted."""
-        when = [_utc(entry.done).date() for entry in self.done]
+        when = [in_utc(entry.done).date() for entry in self.done if entry.done]
         return (when[-1] - when[0]).days + 1 if when else 0
 
     @property
     def finish(self) -> Stage | None:
         """What it is oiled with."""
         return next((r.stage for r in self.sheet.sim.results if isinstance(r.stage, Oil) and not r.stage.skip), None)
-
-
-def _utc(moment: datetime | None) -> datetime:
-    assert moment is not None
-    return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
 
 
 @bp.get("")

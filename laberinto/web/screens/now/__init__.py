@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import datetime
 
 from flask import Blueprint, render_template
 from markupsafe import Markup
@@ -20,7 +20,7 @@ from laberinto.store import BoardView
 from ...app import present
 from ...app.jobs import cut_alone, warm_cells
 from ...app.lookup import find
-from ..build.view import ready_at
+from ..build.view import hours_until, ready_at
 
 log = logging.getLogger(__name__)
 
@@ -46,7 +46,7 @@ class Waiting:
 
     def hours_left(self, now: datetime | None = None) -> float:
         """Until it may be worked again."""
-        return max(((self.ready_at or datetime.now(UTC)) - (now or datetime.now(UTC))).total_seconds() / 3600, 0.0)
+        return hours_until(self.ready_at, now)
 
 
 def waiting(board: BoardView) -> Waiting:
