@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from .conftest import Server
 from .test_studio import drag, put_in, start
@@ -102,6 +102,23 @@ def test_lists_are_set_on_the_drawing(page: Page, server: Server) -> None:
     page.locator("#pad-points-0-2").focus()
     page.keyboard.press("ArrowDown")
     expect(points).not_to_have_value(", ".join(f"{x:g} × {y:g}" for x, y in corners))
+
+
+def test_what_is_typed_outlives_an_answer_that_comes_late(page: Page, server: Server) -> None:
+    page.goto(f"{server.url}/boards/new/alternating")
+    page.get_by_role("button", name="Make this board").click()
+    expect(page.locator("#strip-0")).to_be_visible()
+    late: list[Route] = []
+    page.route("**/bench/tap", lambda route: late.append(route))
+    page.goto(f"{server.url}/boards/1/bench?at=strips.rip")
+    with page.expect_request("**/bench/tap"):
+        page.keyboard.press("Space")
+    expect(page.locator("#hand-count")).to_have_text("1")  # at once
+    page.locator("#timer-label").fill("Kettle")
+    late[0].continue_()
+    expect(page.get_by_title("One less")).to_be_enabled()  # the answer is there
+    expect(page.locator("#timer-label")).to_have_value("Kettle")
+    expect(page.locator("#timer-label")).to_be_focused()
 
 
 def test_at_the_bench_pieces_timers_and_a_decision_outlive_a_kill(page: Page, server: Server) -> None:
