@@ -32,7 +32,7 @@ from laberinto.core.plan.simulate import Simulation
 from laberinto.core.solid import Cells, Floats, boxes, carve, join, slabs
 from laberinto.core.stages import Bench, Pieces, Stage
 from laberinto.core.woods import LIBRARY
-from tests.core.modeller import hulls, moments
+from tests.core.modeller import moments_of
 
 
 class Follower:
@@ -268,7 +268,7 @@ def same_wood(one: Cells, other: Cells, near: float = NEAR) -> None:
 
 def _lies(cells: Cells) -> Floats:
     """Volume as the edge of a cube, middle and spread in mm, and how the cells are turned, in whatever order."""
-    found = moments(hulls(cells))
+    found = moments_of(cells)
     rows, columns = np.triu_indices(3)
     spread = np.sqrt(np.abs(found[4:][rows == columns] / found[0]))
     turns = (cells.volumes()[:, None, None] * cells.rot).sum(axis=0).ravel() / cells.volume()
