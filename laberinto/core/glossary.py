@@ -38,6 +38,10 @@ WORDS: tuple[Word, ...] = (
         ("quarter-sawn", "Sawn so that the rings stand upright in the strip: it moves least in width."),
         ("heartwood", "The older wood round the pith, dark in many species."),
         ("sapwood", "The young wood under the bark, mostly pale; beside heartwood it reads as a flaw."),
+        ("stave", "A bent board of a barrel: the shorter it is cut, the more of its thickness is left once it is flat.",
+         "staves"),
+        ("wane", "Where a board's edge is the outside of the tree, with bark or without: it is narrower on one face."),
+        ("heart", "The middle of the tree, which checks from there outwards as it dries: it is ripped out."),
         ("movement", "What wood gains and loses in size as the air gets damper or drier, almost all of it across the "
          "fibres."),
     ),

@@ -11,6 +11,7 @@ from laberinto.core.plan.model import Plan
 from .bricks import ladder
 from .chaos import tidewrack
 from .framed import shoal
+from .staves import herring_barrel
 
 
 @dataclass(frozen=True)
@@ -147,6 +148,7 @@ BOARDS: tuple[DemoBoard, ...] = (
         DemoBoard(FAMILIES[key].of(**values).plan(name), order_for, due, done, began, last)
         for key, values, name, order_for, due, done, began, last in FROM_PATTERNS
     ),
+    DemoBoard(herring_barrel(), order_for="The smokehouse door, for tasting", due=35, done=0),
     DemoBoard(
         Alternating(light="sycamore", dark="elm", strips=14, strip_width=30, row=30, slices=11).plan("Pierhead"),
         order_for="The ferry landing's tea room",

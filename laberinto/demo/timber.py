@@ -26,7 +26,7 @@ LOTS = """\
 3 plum scraps 420 x 55 x 40, 10.6 %, price 6.00, offcut bin
 1 robinia plank 1800 x 140 x 52, 12.4 %, price 33.00, lean-to, sapwood 0-1800 x 0-14
 2 bog oak planks 900 x 110 x 40, 11.5 %, price 64.00, under the bench
-14 european oak staves 880 x 95 x 27, 13.0 %, price 3.00, curve 720, lean-to, note herring barrel
+14 european oak staves 880 x 95 x 27, 13.0 %, price 3.00, curve 1760, lean-to, note herring barrel
 1 common walnut plank 1400 x 170 x 52, 10.3 %, price 58.00, upper rack
 2 wild cherry planks 1500 x 150 x 34, 10.1 %, price 23.00, upper rack, knot 940-990 x 20-70
 1 rowan plank 1000 x 120 x 52, 11.0 %, price 19.00, lean-to

@@ -21,6 +21,10 @@ DRAWN: dict[str, str] = {
     "quarter-sawn": "upright 20 22 56 20",
     "heartwood": "dark 34 18 28 28; end 14 18 20 28; end 62 18 20 28",
     "sapwood": "dark 14 18 46 28; end 60 18 22 28",
+    "stave": "poly 8 44 22 34 36 29 48 28 60 29 74 34 88 44 88 54 74 45 60 41 48 40 36 41 22 45 8 54; "
+    "line 4 56 92 56",
+    "wane": "poly 12 18 62 18 84 46 12 46; dry 62 18 84 46",
+    "heart": "arc 48 32 26; arc 48 32 18; arc 48 32 10; dot 48 32 2.5",
     "movement": "end 26 18 44 28; go 24 32 8 32; go 72 32 88 32",
     "strip": "long 8 26 80 12",
     "panel": "long 10 14 76 12; dark 10 26 76 12; long 10 38 76 12",

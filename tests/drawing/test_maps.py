@@ -143,6 +143,6 @@ def test_cut_list_steps_and_maps_know_a_strip_by_one_name() -> None:
     for panel, marks in (("a", ["A1", "A2", "A3"]), ("b", ["B1", "B2"])):
         words = [label.words for label in labels(MAPS[Map.PANEL](both, todo[f"g{panel}.glue"], MM))]
         assert [word for word in words if word[0] in "AB"] == marks
-        assert sorted(m for line in cut_list(both, panel) for m in line.marks) == marks
-    assert {line.name: line.marks for line in cut_list(both, "a")} == {"Beech": ("A1", "A3"), "Plum": ("A2",)}
+        assert sorted(m for line in cut_list(both, [panel]) for m in line.marks) == marks
+    assert {line.name: line.marks for line in cut_list(both, ["a"])} == {"Beech": ("A1", "A3"), "Plum": ("A2",)}
     assert any("A1–A3" in line for line in todo["a.rip"].lines)

@@ -12,6 +12,7 @@ import trimesh
 
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
+from laberinto.demo.staves import herring_barrel
 from laberinto.store import Store
 
 from .conftest import Visitor
@@ -205,3 +206,27 @@ def test_every_stage_can_be_acted_out(visitor: Visitor, store: Store, board: int
         assert acts, stage.id
     rows = visitor.get(f"/boards/{board}/replay/rows.svg?finish=oiled").get_data(as_text=True)
     assert rows.count('data-act="rise"') == 6 and rows.count('data-flip="yes"') == 3
+
+
+def test_strips_are_laid_down_as_staves_with_their_curve_asked_for(visitor: Visitor, store: Store, board: int) -> None:
+    before = visitor.get(f"/boards/{board}?stage=strips").get_data(as_text=True)
+    assert 'name="stock"' in before and 'name="radius"' not in before
+    page = edit(visitor, store, board, "parameters", "strips", stock="stave", edited="stock")
+    assert 'name="radius"' in page and 'name="wane"' not in page and "Lay down the stock as it is" in page
+    edit(visitor, store, board, "parameters", "strips", radius="1500", edited="radius")
+    found = store.board(board).plan.stage("strips")  # type: ignore[union-attr]
+    assert found.stock == "stave" and found.radius == 1500  # type: ignore[attr-defined]
+    refused = edit(visitor, store, board, "parameters", "strips", radius="100", edited="radius")
+    assert "cannot be bent to a radius of 100 mm" in refused
+    broken = visitor.get(f"/boards/{board}?stage=panel").get_data(as_text=True)
+    assert "no glue can hold them" in broken  # round faces, before anything flattens them
+
+
+def test_what_is_taken_as_it_is_is_told_on_every_page(visitor: Visitor, store: Store) -> None:
+    """1760 − √(1760² − 145²) is 5.98 over 290 mm: staves of 27 come flat at 21."""
+    barrel = store.create(herring_barrel())
+    steps = visitor.get(f"/boards/{barrel}/steps").get_data(as_text=True)
+    assert "outside radius of 1760 mm" in steps and "on both faces 21 mm is left" in steps
+    assert "nails and stones" in steps
+    wood = visitor.get(f"/boards/{barrel}/wood").get_data(as_text=True)
+    assert "Taken as it is" in wood and "290 × 95 × 27 mm" in wood and "Plan the cuts" not in wood

@@ -78,7 +78,7 @@ def days_of(sim: Simulation) -> int:
 def cuts_of(sim: Simulation, stage: Stage) -> int:
     """Passes of a blade: strips are ripped one by one."""
     if isinstance(stage, Mill):
-        return len(stage.laid_out())
+        return 0 if stage.as_is else len(stage.laid_out())
     if isinstance(stage, Trim):
         return EDGES
     if not isinstance(stage, Sawing | Crosscut | Profile):

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from ..geometry.rotations import Lie
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..solid import Cells
-from ..stages import Across, Arrange, Carving, Cause, Ease, Flatten, Glue, Gluing, Mill, Trim
+from ..stages import MILLED, Across, Arrange, Carving, Cause, Ease, Flatten, Glue, Gluing, Mill, Stock, Trim
 from .glueups import glue_grams
 from .marks import ends
 from .names import slice_marks
@@ -51,7 +52,8 @@ class WoodLine:
 
 @dataclass(frozen=True, slots=True)
 class CutLine:
-    """Strips of one kind to mill: finished size and rough size in mm, and how many."""
+    """Strips of one kind to mill: finished size and rough size in mm, and how many. What is taken as it is has no rough
+    size: it is ``stock`` of this size, each piece of ``solid`` mm³."""
 
     wood: str
     name: str
@@ -62,11 +64,19 @@ class CutLine:
     marks: tuple[str, ...]
     over: tuple[float, float, float]
     """Oversize in length, width and thickness."""
+    stock: Stock = MILLED
+    solid: float = 0.0
 
     @property
     def rough(self) -> tuple[float, float, float]:
         """Rough length, width and thickness, mm."""
         return self.length + self.over[0], self.width + self.over[1], self.thickness + self.over[2]
+
+    @property
+    def rough_volume(self) -> float:
+        """Of all of them before anything is cut, mm³."""
+        length, width, thickness = self.rough
+        return self.count * (self.solid if self.stock.as_is else length * width * thickness)
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,7 +133,7 @@ def figures(sim: Simulation, shop: Shop | None = None) -> Figures:
             name=sim.woods[key].name,
             strips=sum(strip.wood == key for strip in sim.strips),
             milled=sum(strip.volume for strip in sim.strips if strip.wood == key),
-            rough=sum(c.count * c.rough[0] * c.rough[1] * c.rough[2] for c in cuts if c.wood == key),
+            rough=sum(c.rough_volume for c in cuts if c.wood == key),
             in_board=in_board.get(key, 0.0),
             weight=in_board.get(key, 0.0) * 1e-9 * sim.woods[key].density,
         )
@@ -156,20 +166,24 @@ def blocks(cells: Cells) -> int:
     return int(cells.blocks().max()) + 1
 
 
-def cut_list(sim: Simulation, stage_id: str | None = None, shop: Shop | None = None) -> tuple[CutLine, ...]:
-    """Strips to mill at one stage, or at all, like with like, widest first within a wood."""
-    groups: dict[tuple[str, float, float, float], list[str]] = {}
+def cut_list(sim: Simulation, stages: Collection[str] | None = None, shop: Shop | None = None) -> tuple[CutLine, ...]:
+    """Strips to mill at some stages, or at all, like with like, widest first within a wood."""
+    groups: dict[tuple[str, float, float, float, Stock, float], list[str]] = {}
     named = ends(sim)
     for result in sim.results:
-        if isinstance(result.stage, Mill) and stage_id in (None, result.stage.id):
+        if isinstance(result.stage, Mill) and (stages is None or result.stage.id in stages):
             for strip in result.outcome.strips:
-                alike = strip.wood, strip.width, strip.thickness, strip.length
+                stock, solid = result.stage.rough_stock, strip.solid or 0.0
+                alike = strip.wood, strip.width, result.stage.thickness, strip.length, stock, solid
                 groups.setdefault(alike, []).append(named[strip.number])
     over = (shop or Shop()).rough
     lines = (
-        CutLine(wood, sim.woods[wood].name, len(marks), width, thickness, length, tuple(marks), over)
-        for (wood, width, thickness, length), marks in groups.items()
-    )
+        CutLine(
+            wood, sim.woods[wood].name, len(marks), width, thickness, length, tuple(marks),
+            (0.0, 0.0, 0.0) if solid else over, stock, solid,
+        )
+        for (wood, width, thickness, length, stock, solid), marks in groups.items()
+    )  # fmt: skip
     return tuple(sorted(lines, key=lambda c: (c.name, -c.width)))
 
 

@@ -106,6 +106,10 @@ def _one(r: StageResult) -> bool:
     return not _loose(r)
 
 
+def _lying_or_one(r: StageResult) -> bool:
+    return _lying(r) or _one(r)
+
+
 def _slices_lie(r: StageResult) -> bool:
     return _loose(r) and _lying(r)
 
@@ -211,7 +215,7 @@ OFFERS: tuple[Offer, ...] = (
     Offer(Glue, "Glue a strip to either side, such as a guard that is sawn off again once all is planed.", _one,
           lambda _r, shop: {"spread": shop.spread}, _guards, "Strips at the sides"),
     Offer(Flatten, "Bring both faces flat and parallel, by planer, drum sander or router sled.", _any, _flatten),
-    Offer(JointEdge, "Make an edge straight and square.", _one),
+    Offer(JointEdge, "Make an edge straight and square.", _lying_or_one),
     Offer(Crosscut, "Square one end and cut slices to a stop; each becomes a row of end grain.", _any, _slices),
     Offer(Rip, "Rip along the length into strips, square, skewed or bevelled; a standing board too.", _any, _quarter),
     Offer(Resaw, "Saw through the thickness into thinner pieces.", _any, _thinner),

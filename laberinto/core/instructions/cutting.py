@@ -16,7 +16,8 @@ def mill(t: Told) -> Iterator[Instruction]:
     stage, outcome = t.result.stage, t.result.outcome
     assert isinstance(stage, Mill)
     yield MillStrips(
-        stage=stage.id, machine=stage.machine,
+        stage=stage.id, machine=stage.machine, stock=stage.rough_stock,
+        thickness=stage.thickness if stage.as_is else 0.0,
         strips=tuple(
             Strip(name, strip.wood, spec.turned.turn.name, strip.width, strip.length, strip.thickness)
             for name, strip, spec in zip(t.makes, outcome.strips, stage.laid_out(), strict=True)

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, fields, is_dataclass
 from typing import Any, Literal
 
 from ..analysis.names import Name
-from ..stages import Across, Spread
+from ..stages import MILLED, Across, Spread, Stock
 
 Unit = Literal["mm", "°"]
 
@@ -56,9 +56,12 @@ class Strip:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MillStrips(Instruction):
-    """Bring wood to size and mark it."""
+    """Bring wood to size and mark it; or, where it is ``stock`` of another shape, lay it down as it is: its strips are
+    as thick as the box round them, the wood itself is ``thickness`` mm, else 0."""
 
     strips: tuple[Strip, ...]
+    stock: Stock = MILLED
+    thickness: float = mm(default=0.0)
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ from ..extensions import Registry
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..units import Lengths
-from . import arrangement, cuts, glueing, machines, meeting, shaping, stock, woods
+from . import arrangement, cuts, glueing, machines, meeting, rough, shaping, stock, woods
 from .model import Check, Remedy, Severity, Show
 
 Rule = Callable[[Simulation, Show, Shop], Iterable[Check]]
@@ -47,11 +47,16 @@ RULES: Registry[Rule] = Registry(
         "unequal": meeting.unequal,
         "no_square": meeting.no_square,
         "ragged": meeting.ragged,
+        "shallow_guard": shaping.shallow_guard,
         "deep_cove": shaping.deep_cove,
         "hollow_for_its_knife": shaping.hollow_for_its_knife,
         "well_above_groove": shaping.well_above_groove,
         "groove_into_cove": shaping.groove_into_cove,
         "screw_into_groove": shaping.screw_into_groove,
+        "unworked": rough.unworked,
+        "staves_cut_up": rough.staves_cut_up,
+        "round_under_the_saw": rough.round_under_the_saw,
+        "heart_in_the_board": rough.heart_in_the_board,
         "order": shaping.order,
         "wood_cautions": woods.wood_cautions,
         "nut_oils": woods.nut_oils,

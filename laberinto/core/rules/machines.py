@@ -118,7 +118,7 @@ def too_high_to_resaw(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check
 
 def too_short_to_joint(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Strips are jointed before they are ripped; a short one tips into the cutter head. Said once for all panels."""
-    mills = [r.stage for r in sim.results if isinstance(r.stage, Mill)]
+    mills = [r.stage for r in sim.results if isinstance(r.stage, Mill) and not r.stage.as_is]
     short = [stage for stage in mills if stage.shortest + shop.rough[0] < shop.jointer_shortest]
     if short:
         least = min(stage.shortest for stage in short) + shop.rough[0]

@@ -7,7 +7,7 @@ from typing import TypeVar
 
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
-from ..stages import Cove, Ease, Feet, Fill, Groove, Hollow, Notch, Rabbet, Sand, Stage, Well
+from ..stages import Cove, Ease, Feet, Fill, Flatten, Groove, Hollow, Method, Notch, Rabbet, Sand, Stage, Well
 from ..stages.carving import Surface
 from ..stages.edges import Height
 from .model import Check, Remedy, Severity, Show
@@ -51,6 +51,30 @@ def hollow_for_its_knife(sim: Simulation, show: Show, shop: Shop) -> Iterator[Ch
                 "blade would stand on its ends.",
                 f"Hollow it to more than {show(stage.knife)}, such as {show(radius)}.",
                 remedy=Remedy(stage.id, "radius", radius, f"Hollow it to {show(radius)}"),
+            )  # fmt: skip
+
+
+def shallow_guard(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """A chamfer that keeps the edges from bursting in the planer does so as long as there is some of it."""
+    guard = 0.0
+    for result in sim.results:
+        stage = result.stage
+        if stage.skip:
+            continue
+        if isinstance(stage, Ease):
+            guard = stage.size if stage.top and stage.bottom else 0.0
+        if not isinstance(stage, Flatten) or stage.method is not Method.PLANER or not guard:
+            continue
+        if not result.pieces.cells.on_end or result.outcome.off is None:
+            continue
+        off = float(result.outcome.off[:, 2].max())
+        guard -= off
+        if guard <= 0:
+            yield Check(
+                Severity.CAUTION, stage.id,
+                f"The chamfer round the board is planed away here: {show(off)} comes off a face, and nothing is left of it "
+                "to keep the edges from bursting.",
+                "Make the chamfer before it larger than all that is planed off, and plane a hair a pass.",
             )  # fmt: skip
 
 

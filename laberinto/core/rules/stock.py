@@ -108,7 +108,10 @@ def much_off(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         if not isinstance(stage, Flatten) or stage.skip or stage.source is None:
             continue
         axis = stage.faces.axis
-        off = (sim[stage.source].size[axis] - result.size[axis]) / 2
+        thick, before = sim[stage.source].size[axis], sim.plan.stage(stage.source.removesuffix(OFFCUT))
+        if isinstance(before, Mill) and before.as_is and axis == 2:
+            thick = before.thickness  # the box round a stave is no wood
+        off = (thick - result.size[axis]) / 2
         if off > MUCH_OFF:
             yield Check(
                 Severity.CAUTION, stage.id,
@@ -121,7 +124,7 @@ def wide_strips(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """A strip that no jointer takes is a plank: it cups, and one edge of its joint opens."""
     for result in sim.results:
         stage = result.stage
-        wide = max((s.width for s in stage.strips), default=0.0) if isinstance(stage, Mill) else 0.0
+        wide = max((s.width for s in stage.strips), default=0.0) if isinstance(stage, Mill) and not stage.as_is else 0.0
         if wide > shop.jointer_width:
             yield Check(
                 Severity.CAUTION, stage.id,
@@ -171,7 +174,7 @@ def thin_strips(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     """Thin strips bow between the clamps and show it in the pattern."""
     for result in sim.results:
         stage = result.stage
-        if isinstance(stage, Mill) and (thin := [s for s in stage.strips if s.width < THIN]):
+        if isinstance(stage, Mill) and not stage.as_is and (thin := [s for s in stage.strips if s.width < THIN]):
             yield Check(
                 Severity.CAUTION, stage.id,
                 f"Strips of {show(min(s.width for s in thin))} bend under a clamp set straight on them.",

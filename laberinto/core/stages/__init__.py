@@ -28,6 +28,7 @@ from .pause import Fill, Rest
 from .profile import Profile, Section
 from .rip import Resaw, Rip, Sawing
 from .shape import Shape
+from .stock import MILLED, Stock, StockForm
 from .trim import Trim
 from .turn import Turned
 from .well import Well
@@ -66,9 +67,9 @@ AnyStage = Annotated[
 """The registry: every kind of stage a plan may hold, told apart by its ``kind``."""
 
 __all__ = [
-    "LEDGER", "Across", "AnyStage", "Arrange", "Bench", "Beside", "Border", "Carving", "Cause", "Cove", "Crosscut",
-    "Ease", "Feet", "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge", "Method", "Mill",
-    "Notch", "Oil", "OilKind", "Outcome", "Panels", "Pieces", "Profile", "Rabbet", "Resaw", "Rest", "Rip", "Rule",
-    "Sand", "Sawing", "Section", "Shape", "Skipped", "Spread", "Stage", "StripSpec", "Trim", "Turned", "Wax",
-    "Well",
+    "LEDGER", "MILLED", "Across", "AnyStage", "Arrange", "Bench", "Beside", "Border", "Carving", "Cause", "Cove",
+    "Crosscut", "Ease", "Feet", "Fill", "Flatten", "Glue", "Gluing", "Groove", "Hollow", "Inlay", "JointEdge",
+    "Method", "Mill", "Notch", "Oil", "OilKind", "Outcome", "Panels", "Pieces", "Profile", "Rabbet", "Resaw",
+    "Rest", "Rip", "Rule", "Sand", "Sawing", "Section", "Shape", "Skipped", "Spread", "Stage", "Stock", "StockForm",
+    "StripSpec", "Trim", "Turned", "Wax", "Well",
 ]  # fmt: skip

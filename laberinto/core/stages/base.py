@@ -150,6 +150,11 @@ class Stage(BaseModel):
         raise NotImplementedError
 
     @property
+    def heading(self) -> str:
+        """What the maker does here, as it stands over a page."""
+        return self.verb
+
+    @property
     def machine(self) -> str:
         """The machine that does it, or ""."""
         return self.through

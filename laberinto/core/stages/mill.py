@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from enum import StrEnum
 from typing import ClassVar, Literal
 
@@ -9,12 +10,13 @@ import numpy as np
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..errors import StageError
-from ..fields.spec import millimetres
+from ..fields.spec import choice, millimetres, yes_no
 from ..geometry.rotations import Pose, Spin, Turn
-from ..solid import boxes
+from ..solid import boxes, join
 from ..woods import Wood
 from ..woods.strips import Rings, Sawn, Strip, rings_for
 from .base import Bench, Outcome, Pieces, Stage
+from .stock import SHAPING, Stock, StockForm
 
 MOST_STRIPS = 400
 LEAST_WIDTH, MOST_WIDTH = 3.0, 400.0
@@ -114,7 +116,40 @@ class Mill(Stage):
         least=SHORTEST_STRIP,
         most=LONGEST_STRIP,
     )
+    stock: StockForm = choice(
+        StockForm.SQUARED,
+        label="Stock",
+        help="Milled to size, or laid down as it is for later stages.",
+    )
+    radius: float = millimetres(
+        1800.0, label="Curve", help="Radius of a stave’s outside, along its length.", least=50, most=10_000
+    )
+    wane: float = millimetres(
+        12.0, label="Wane", help="How much narrower the upper face is at a bark edge.", least=0, most=150
+    )
+    waist: float = millimetres(0.0, label="Narrower midway", help="Than at the near end.", least=0, most=350)
+    taper: float = millimetres(0.0, label="Narrower at the far end", help="Than at the near end.", least=0, most=350)
+    both_edges: bool = yes_no(False, label="Bark on both edges", help="Else on the right one.")
+    heart: float = millimetres(
+        0.0, label="Heart off the middle", help="To the right; to the left with a minus.", least=-180, most=180
+    )
     strips: tuple[StripSpec, ...] = Field(min_length=1, max_length=MOST_STRIPS)
+
+    @model_validator(mode="after")
+    def _stock_is_possible(self) -> Mill:
+        for spec in self.strips:
+            length = self.length_of(spec)
+            if self.stock is StockForm.STAVE and self.radius - self.thickness < length / 2 + 1:
+                raise ValueError(
+                    f"a stave {length:g} mm long and {self.thickness:g} mm thick cannot be bent to a radius of "
+                    f"{self.radius:g} mm; take {length / 2 + self.thickness + 1:g} mm or more, or shorter staves"
+                )
+            if (left := self.rough_stock.narrowest(spec.width)) < LEAST_WIDTH:
+                raise ValueError(
+                    f"a board {spec.width:g} mm wide is {max(left, 0.0):g} mm where its bark edges come closest; take "
+                    f"less wane, waist and taper, so that {LEAST_WIDTH:g} mm are left"
+                )
+        return self
 
     @model_validator(mode="after")
     def _marks_differ(self) -> Mill:
@@ -137,6 +172,29 @@ class Mill(Stage):
                 out.append(spec.model_copy(update={"count": 1, "mark": mark}))
         return out
 
+    @property
+    def rough_stock(self) -> Stock:
+        """How its pieces are shaped."""
+        own = {name: getattr(self, name) for name in self.stock.numbers}
+        return Stock(self.stock, **own)
+
+    @property
+    def as_is(self) -> bool:
+        """Whether the wood is laid down as it is, nothing milled yet."""
+        return self.rough_stock.as_is
+
+    @property
+    def heading(self) -> str:
+        return "Lay down the stock as it is" if self.as_is else self.verb
+
+    @property
+    def machine(self) -> str:
+        return "" if self.as_is else self.through
+
+    @property
+    def idle(self) -> frozenset[str]:
+        return super().idle | (SHAPING - self.stock.numbers)
+
     def length_of(self, spec: StripSpec) -> float:
         """How long a strip is, mm."""
         return spec.length or self.length
@@ -147,8 +205,8 @@ class Mill(Stage):
         return min(self.length_of(spec) for spec in self.strips)
 
     def run(self, pieces: Pieces, bench: Bench) -> Outcome:
+        laid_out, stock = self.laid_out(), self.rough_stock
         strips: list[Strip] = []
-        laid_out = self.laid_out()
         for number, spec in enumerate(laid_out, bench.first_strip):
             wood = bench.woods.get(spec.wood)
             if wood is None:
@@ -157,10 +215,24 @@ class Mill(Stage):
                 )
             mark = spec.mark or number + 1
             rings = spec.rings_of(wood, mark, self.thickness)
-            strips.append(Strip(number, mark, spec.wood, spec.width, self.thickness, self.length_of(spec), rings))
-        sizes = np.array([(s.width, s.length, s.thickness) for s in strips])
-        turns = np.stack([spec.turned.turn.matrix for spec in laid_out])
-        cells = boxes(sizes, np.array([s.number for s in strips]))
+            if self.stock is StockForm.LOG:
+                rings = rings.model_copy(update={"heart": (spec.width / 2 + self.heart, self.thickness / 2)})
+            length = self.length_of(spec)
+            height = stock.height(length, self.thickness)
+            strips.append(Strip(number, mark, spec.wood, spec.width, height, length, rings))
+        if self.as_is:
+            shapes = [stock.cells(s.width, s.length, self.thickness) for s in strips]
+            strips = [replace(strip, solid=shape.volume()) for strip, shape in zip(strips, shapes, strict=True)]
+            cells = join([
+                replace(shape.as_piece(at), strip=np.full(len(shape), strip.number))
+                for at, (strip, shape) in enumerate(zip(strips, shapes, strict=True))
+            ])  # fmt: skip
+        else:
+            sizes = np.array([(s.width, s.length, s.thickness) for s in strips])
+            cells = boxes(sizes, np.array([s.number for s in strips]))
         # a half turn about the strip's middle, so that each piece stays with its corner at the origin
-        cells = cells.replace(rot=turns, move=sizes / 2 - np.einsum("nij,nj->ni", turns, sizes / 2))
+        turns = np.stack([spec.turned.turn.matrix for spec in laid_out])
+        middles = np.array([(s.width, s.length, s.thickness) for s in strips]) / 2
+        moves = middles - np.einsum("nij,nj->ni", turns, middles)
+        cells = cells.replace(rot=turns[cells.piece], move=moves[cells.piece])
         return Outcome(Pieces(cells), strips=tuple(strips))

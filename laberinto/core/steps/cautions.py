@@ -11,6 +11,11 @@ MACHINE = (
 DEFER = f"{MACHINE} Follow the machine's manual, local codes and trained supervision. This is arithmetic, not training."
 """Stands at the head of every step list."""
 
+ROUGH = (
+    "Look for nails and stones in rough stock before any blade or knife meets it. What is curved or round rocks and rolls: "
+    "support it so that it cannot, saw it on the band saw with a carriage or a cradle, and never along a table saw's fence "
+    "before it has a straight edge and a flat face."
+)
 SAW = "Stand out of the line of kickback; riving knife behind the blade."
 JOINTER_PLANER = (
     "Nothing shorter than the machine's minimum through jointer or planer; push blocks, hands never over the knives."

@@ -8,6 +8,7 @@ from ..analysis.figures import CutLine, cut_list
 from ..analysis.marks import ends, runs, these
 from ..instructions import MillStrips
 from ..rules.woods import wood_cautions
+from ..stages import StockForm
 from . import cautions as say
 from .model import Context, Map, Step
 from .sawing import THIN
@@ -22,8 +23,11 @@ def mill(c: Context) -> Iterator[Step]:
     (told,) = c.does
     assert isinstance(told, MillStrips)
     key = told.stage
+    if told.stock.as_is:
+        yield _as_is(c, told)
+        return
     dust = tuple(dict.fromkeys(ch.why for ch in wood_cautions(c.sim, c.mm, c.shop) if ch.stage in told.stages))
-    lines = tuple(line for stage in told.stages for line in cut_list(c.sim, stage, c.shop))
+    lines = cut_list(c.sim, told.stages, c.shop)
     heights = sorted({strip.thickness for strip in told.strips}, reverse=True)
     one = len(heights) == 1
     yield Step(
@@ -61,6 +65,46 @@ def mill(c: Context) -> Iterator[Step]:
     )  # fmt: skip
 
 
+def _as_is(c: Context, told: MillStrips) -> Step:
+    """Stock that is laid down as it is."""
+    lines = cut_list(c.sim, told.stages, c.shop)
+    marks = [strip.name.mark for strip in told.strips]
+    return Step(
+        f"{told.stage}.rough", told.stage, "Pick out the stock and mark it",
+        (
+            *(c.taken if c.first else ()),
+            *(_batch(c.sim.plan.times) if c.first else ()),
+            *_sapwood(c),
+            *_shaped(c, told),
+            f"Write its mark on the near end of each piece: {runs(marks)}. Nothing is milled yet.",
+        ),
+        (say.ROUGH,), map=Map.CUT_LIST, listed=tuple(_rough(c, line) for line in lines), does=c.does,
+    )  # fmt: skip
+
+
+def _shaped(c: Context, told: MillStrips) -> Iterator[str]:
+    """What there is to know of the shape: where it lies, and what it will cost."""
+    stock, mm = told.stock, c.mm
+    if stock.form is StockForm.STAVE:
+        for length in sorted({strip.length for strip in told.strips}, reverse=True):
+            bent = told.thickness - stock.flat(length, told.thickness)
+            high = stock.height(length, told.thickness)
+            yield (
+                f"Staves to an outside radius of {mm(stock.radius)}, cut to {mm(length)} and laid with both ends down, so "
+                f"that they stand {mm(high)} high. Over that length they are bent by {mm(bent)}: flat on both faces "
+                f"{mm(max(told.thickness - bent, 0.0))} is left. Shorter pieces stay thicker."
+            )
+    elif stock.form is StockForm.WANEY:
+        where = "both edges" if stock.both_edges else "the right edge"
+        yield (
+            f"Bark on {where}: the upper face is {mm(stock.wane)} narrower there. Widths are of the lower face at the near "
+            f"end; midway it is {mm(stock.waist)} narrower, at the far end {mm(stock.taper)}."
+        )
+    else:
+        off = f"{mm(abs(stock.heart))} to the {'right' if stock.heart > 0 else 'left'} of" if stock.heart else "in"
+        yield f"The heart lies {off} the middle of the near end: draw a line over it, and keep it out of the board."
+
+
 def _batch(times: int) -> Iterator[str]:
     """That a plan is made several times over."""
     if times > 1:
@@ -73,7 +117,8 @@ def _batch(times: int) -> Iterator[str]:
 def _rough(c: Context, line: CutLine) -> str:
     """What to cut roughly for strips of one size."""
     of = f"strip{'s' if line.count > 1 else ''} {runs(line.marks)}"
-    return f"{line.name}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness), for {of}."
+    kind = f", {line.stock.form.noun}" if line.stock.as_is else ""
+    return f"{line.name}{kind}: {line.count} × {c.lengths.show_size(*line.rough)} (length, width, thickness), for {of}."
 
 
 def _at_each_height(c: Context, told: MillStrips, heights: list[float]) -> Iterator[str]:

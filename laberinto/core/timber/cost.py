@@ -194,7 +194,8 @@ def _work(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tup
 
 
 def _milling(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
-    n = len(result.outcome.strips)
+    assert isinstance(result.stage, Mill)
+    n = 0 if result.stage.as_is else len(result.outcome.strips)
     return n * shop.minutes_strip, f"{n} strips × {shop.minutes_strip:g} min"
 
 

@@ -28,9 +28,15 @@ class Need:
 
 
 def needs(sim: Simulation, shop: Shop) -> tuple[Need, ...]:
-    """The rough strips of a plan, as many times as it is made, like with like, longest first."""
-    found = (_need(line, sim.plan.times) for line in cut_list(sim, shop=shop))
+    """The rough strips of a plan, as many times as it is made, like with like, longest first. What is taken as it is
+    is not cut from anything; see ``as_they_are``."""
+    found = (_need(line, sim.plan.times) for line in cut_list(sim, shop=shop) if not line.stock.as_is)
     return tuple(sorted(found, key=lambda n: (n.wood, -n.length, -n.width)))
+
+
+def as_they_are(sim: Simulation) -> tuple[CutLine, ...]:
+    """What a plan takes from the racks without cutting it: staves, bark-edged boards, pieces of a log."""
+    return tuple(line for line in cut_list(sim) if line.stock.as_is)
 
 
 def _need(line: CutLine, times: int) -> Need:

@@ -31,7 +31,8 @@ class Rings(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class Strip:
-    """A milled strip: its number in the plan, the mark on its end, wood, size in mm, and rings."""
+    """A strip: its number in the plan, the mark on its end, wood, size in mm, and rings. One that is taken as it grew
+    or was bent has the size of the box round it, and its ``solid`` volume in mm³."""
 
     number: int
     mark: int
@@ -40,11 +41,12 @@ class Strip:
     thickness: float
     length: float
     rings: Rings
+    solid: float | None = None
 
     @property
     def volume(self) -> float:
         """mm³ before anything is cut from it."""
-        return self.width * self.thickness * self.length
+        return self.solid if self.solid is not None else self.width * self.thickness * self.length
 
 
 class Sawn(StrEnum):

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 import numpy as np
@@ -63,6 +64,9 @@ class Follower:
         for strip in told.strips:
             assert strip.wood in LIBRARY
             wood = boxes(np.array([(strip.width, strip.length, strip.thickness)]), np.array([self.strips]))
+            if told.stock.as_is:
+                wood = told.stock.cells(strip.width, strip.length, told.thickness)
+                wood = replace(wood, strip=np.full(len(wood), self.strips))
             self.put(strip.name, wood.turned(turn_named(strip.turn).matrix))
             self.strips += 1
 

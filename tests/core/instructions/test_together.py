@@ -36,10 +36,7 @@ def test_two_panels_are_milled_planed_and_sliced_at_one_setting_each() -> None:
     assert (CutBack, ("a-flat", "b-flat")) in done and (Saw, ("a-cut", "b-cut")) in done
     said = " ".join(line for step in two_panels() for line in step.sentences)
     assert "All 2 at one setting, one after the other: panels A, B." in said
-    assert (
-        "5 cuts of each of panels A, B" in said
-        and "Fence at 30 mm: 3 × European oak (A1–A3); 3 × European oak (B1–B3)." in said
-    )
+    assert "5 cuts of each of panels A, B" in said and "Fence at 30 mm: 6 × European oak (A1–A3, B1–B3)." in said
 
 
 def test_what_is_set_otherwise_is_done_for_itself() -> None:

@@ -255,3 +255,15 @@ def test_stages_put_in_and_cut_again_take_the_shops_kerf() -> None:
 
 def test_what_is_glued_is_what_touches() -> None:
     assert joints_between(simulate(plan(*blank()))["s"].pieces.cells.of_piece(0)) == []
+
+
+@pytest.mark.parametrize(("size", "says"), [(2.0, True), (4.0, False)])
+def test_a_guard_chamfer_outlasts_the_planer_or_is_said_to_be_gone(size: float, says: bool) -> None:
+    """Three off each face: a chamfer of 2 is gone by then, one of 4 is not."""
+    guarded = plan(
+        *blank(120, 400, 30), cut(slice=45, count=3),
+        {"id": "a", "kind": "arrange", "from": "c"}, {"id": "b", "kind": "glue", "from": "a", "across": "length"},
+        {"id": "e", "kind": "ease", "from": "b", "size": size},
+        {"id": "f", "kind": "flatten", "from": "e", "each_face": 3, "method": "planer"},
+    )  # fmt: skip
+    assert bool(said(guarded, "shallow_guard")) is says

@@ -17,6 +17,7 @@ from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import StageResult
 from laberinto.core.rules import Check
 from laberinto.core.stages import Across, Arrange, Glue, Mill, Stage
+from laberinto.core.stages.stock import SHAPING
 from laberinto.drawing.pad import pad as draw_pad
 
 from ...app import present
@@ -105,6 +106,10 @@ class StripsPanel(Panel):
         """The stage."""
         assert isinstance(self.stage, Mill)
         return self.stage
+
+    def asks(self, name: str) -> bool:
+        """Which shape is asked for stock of that shape alone."""
+        return name not in SHAPING or name in self.mill.stock.numbers
 
     def own_fields(self) -> set[str]:
         strips = range(len(self.mill.laid_out()))

@@ -127,5 +127,5 @@ def scene(board_id: int, stage: str) -> Response:
     result = sim[stage]
     few = len(result.pieces.cells) <= MOST_PAINTED
     skin = Painted(sim, "s", bitmaps.atlas_address, finish) if few else Flat(sim, finish)
-    label = f"{sim.plan.stage(stage).verb}"
+    label = f"{sim.plan.stage(stage).heading}"
     return _kept(Response(draw_scene(sim, result, skin, label), mimetype="image/svg+xml"), result.wood_key)

@@ -31,7 +31,7 @@ def _of(board: BoardView) -> Iterator[Entry]:
     yield _entry("What if", f"{board.name}, another blade, strip or wood", url_for("whatif.page", board_id=board.id))
     for number, stage in enumerate(board.plan.stages, 1):
         to = url_for("board.page", board_id=board.id, stage=stage.id)
-        yield _entry(stage.verb, f"{board.name}, stage {number}", to)
+        yield _entry(stage.heading, f"{board.name}, stage {number}", to)
 
 
 def _everywhere() -> Iterator[Entry]:

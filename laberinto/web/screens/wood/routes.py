@@ -18,7 +18,7 @@ from ...app import present, reading
 from ...app.jobs import Job
 from ...app.lookup import find
 from ..timber.view import store
-from .view import Planned, asked, board_needs, cover, drawn, fitting, search
+from .view import Planned, asked, board_needs, cover, drawn, fitting, search, whole_pieces
 
 bp = Blueprint("wood", __name__, url_prefix="/boards/<int:board_id>/wood", template_folder="templates")
 
@@ -50,7 +50,7 @@ def _rendered(board: BoardView, found: tuple[Need, ...], problem: str, *, part: 
     return render_template(
         "wood/plan.html" if part else "wood/page.html", board=board, asks=asked(found, show),
         covers=cover(board.id, found), job=job, running=running, planned=planned, stale=stale, held=held,
-        booked=booked, show=show, drawn=drawn, aims=list(Aim),
+        booked=booked, show=show, whole=whole_pieces(board), drawn=drawn, aims=list(Aim),
         aim=job.asked["aim"] if job else Aim.LEAST_WASTE, problem=problem, fitting=held is None or fitting(held, found),
         letters=[letter(at) for at in range(len(show.needs))] if show else [], broken="",
         failed=job is not None and not running and job.failed,

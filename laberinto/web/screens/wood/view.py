@@ -8,11 +8,13 @@ from datetime import UTC, datetime
 
 from markupsafe import Markup
 
+from laberinto.core.analysis.figures import CutLine
 from laberinto.core.analysis.names import letter
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.timber import Lot, Need, needs
 from laberinto.core.timber.cutting import Aim, CutPlan, PlankCut, Saw, Stock, cut
+from laberinto.core.timber.needs import as_they_are
 from laberinto.core.timber.supply import Cover, Purchase, covers, missing, on_offer, purchases
 from laberinto.core.woods import LIBRARY, Wood
 from laberinto.devices.yard import price_list
@@ -66,6 +68,11 @@ def asked(found: Sequence[Need], plan: CutPlan | None) -> list[Ask]:
 def board_needs(board: BoardView) -> tuple[Need, ...]:
     """The rough strips of a board. Raises LaberintoError where its plan cannot be built."""
     return needs(simulate(board.plan), present.shop())
+
+
+def whole_pieces(board: BoardView) -> tuple[CutLine, ...]:
+    """What a board takes from the racks as it is, with nothing cut from it beforehand."""
+    return as_they_are(simulate(board.plan))
 
 
 def free_for(board_id: int, cuts: Sequence[CutView] | None = None) -> list[tuple[LotView, int]]:
