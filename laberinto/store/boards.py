@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from enum import StrEnum
@@ -250,13 +250,13 @@ class Store:
             query = select(Note).where(col(Note.measured).is_not(None), col(Note.planned).is_not(None))
             return [(n.board, n.step, n.measured or 0.0, n.planned or 0.0) for n in session.exec(query).all()]
 
-    def planned(self, board_id: int, prefix: str | tuple[str, ...]) -> Plan | None:
-        """The plan before the changes that lead to the head and all begin with ``prefix``; None where the last does
-        not."""
+    def before(self, board_id: int, such: Callable[[str], bool]) -> Plan | None:
+        """The plan before the changes that lead to the head and of all of which the words are ``such``; None where
+        those of the last are not."""
         with Session(self.engine) as session:
             at = session.get(Revision, self._must(session, board_id).head)
             found = False
-            while at is not None and at.words.startswith(prefix) and at.parent:
+            while at is not None and such(at.words) and at.parent:
                 at, found = session.get(Revision, at.parent), True
             return plan_of(at.plan) if found and at is not None else None
 

@@ -58,7 +58,7 @@ def _day(text: str) -> datetime | None:
 def copy(board_id: int) -> Response:
     """Another board with the same plan and no history, ticks or date."""
     board = find(board_id)
-    plan = board.plan.model_copy(update={"name": _another(board.plan.name)})
+    plan = board.plan.model_copy(update={"name": another_name(board.plan.name)})
     made = present.store().create(plan, words=f"copied from {board.name}")
     return cast(Response, redirect(url_for("board.page", board_id=made), 303))
 
@@ -85,7 +85,7 @@ def delete(board_id: int) -> Response:
     return cast(Response, redirect(url_for("boards.index", shelf=Shelf.REMOVED.value), 303))
 
 
-def _another(name: str) -> str:
+def another_name(name: str) -> str:
     """A name that no board has yet, made from one: Slipway, Slipway 2, Slipway 3."""
     taken = {board.name for board in present.store().boards()}
     base = name.rstrip("0123456789 ") or name

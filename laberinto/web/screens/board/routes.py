@@ -15,6 +15,7 @@ from laberinto.store import BoardView, StaleError
 
 from ...app import present, reading
 from ...app.lookup import find
+from ...app.saving import save
 from .answer import answer, bp, done, fault_of
 from .keeping import file_name
 from .looking import Fault, Looking
@@ -62,7 +63,7 @@ def edit(board_id: int) -> Response:
         return answer(board, looking, fault_of(error, typed), 422)
     if change.words:
         try:
-            board = present.store().save(board_id, change.plan, change.words, based_on=on, token=token)
+            board = save(board, change, based_on=on, token=token)
         except StaleError as stale:
             if token and present.store().arrived(board_id, token):  # the same, sent twice, overtook it
                 return done(find(board_id), looking, request.form.get("focus", ""))

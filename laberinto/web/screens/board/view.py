@@ -20,6 +20,7 @@ from laberinto.store import BoardView
 
 from ...app import present
 from ...app.findings import findings
+from ...app.saving import cut_away
 from ...app.thread import Knot, thread
 from .looking import Fault, Looking
 from .numbers import Numbers
@@ -44,6 +45,8 @@ class Workspace:
     numbers: Numbers
     elsewhere: list[Check]
     """Findings at other stages that ask for something."""
+    cut: tuple[str, ...] = ()
+    """What the last change sets otherwise though it is cut already, by title."""
 
     @property
     def views(self) -> Mapping[str, View]:
@@ -121,7 +124,13 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
         kind(board.plan, stage, result, fault, palette, [c for c in found if c.stage == stage.id]),
         palette, Numbers(board, figures(sim, shop)),
         [c for c in found if c.stage != stage.id and c.severity != "note" and not c.let_stand],
+        _cut(board),
     )  # fmt: skip
+
+
+def _cut(board: BoardView) -> tuple[str, ...]:
+    found = cut_away(board)
+    return tuple(dict.fromkeys(found[0].stage(name).title.lower() for name in found[1])) if found else ()
 
 
 @dataclass(frozen=True, slots=True)

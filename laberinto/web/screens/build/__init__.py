@@ -10,7 +10,6 @@ from markupsafe import Markup
 
 from laberinto.core.analysis.compare import differences
 from laberinto.core.asbuilt import SAID, WAYS, Situation, measure, quantities, ways_out
-from laberinto.core.edits.rows import LEFT
 from laberinto.core.errors import InputError, StageError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation, attempt, simulate
@@ -23,15 +22,13 @@ from laberinto.web.screens.steps import sheet
 
 from ...app import present, reading
 from ...app.lookup import find
+from ...app.saving import OTHERWISE
 from ...app.thread import begun
 from .view import Log, log
 
 bp = Blueprint("build", __name__, url_prefix="/boards/<int:board_id>/build", template_folder="templates")
 
 LONGEST_NOTE = 2000
-
-OTHERWISE = (SAID, LEFT)
-"""Changes that begin so tell how the wood came out."""
 
 
 @bp.app_template_test("came_out_otherwise")
@@ -132,7 +129,7 @@ def _follow(board_id: int, key: str, mm: float) -> None:
 
 def _situation(board: BoardView) -> tuple[Situation, str] | None:
     """What was measured last, and against which plan; None where the last change was no measurement."""
-    planned = present.store().planned(board.id, OTHERWISE)
+    planned = present.store().before(board.id, lambda words: words.startswith(OTHERWISE))
     if planned is None:
         return None
     changed = [s.id for s in board.plan.stages if s.id in {p.id for p in planned.stages} and s != planned.stage(s.id)]

@@ -16,6 +16,7 @@ from laberinto.store import BoardView, StaleError
 from ...app import present
 from ...app.findings import Said, findings, said
 from ...app.lookup import find
+from ...app.saving import save
 from ...app.thread import begun
 
 bp = Blueprint("checks", __name__, url_prefix="/boards/<int:board_id>/checks", template_folder="templates")
@@ -66,7 +67,7 @@ def settle_it(board_id: int) -> Response | tuple[str, int]:
     try:
         edit = settle(board.plan, remedy, present.lengths())
         if edit.words:
-            present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
+            save(board, edit, based_on=board.revision)
     except StaleError:
         pass  # someone was quicker: the page shows the board as it is now
     except LaberintoError as error:

@@ -19,6 +19,7 @@ from laberinto.store import StaleError
 from ...app import present, reading
 from ...app.jobs import MOST_SEED, Job, seed_of
 from ...app.lookup import find
+from ...app.saving import save
 from .routes import bp
 
 
@@ -80,7 +81,7 @@ def adopt(board_id: int) -> Response | str:
         abort(400)
     try:
         edit = cut_again(board.plan, passes, seed, present.shop())
-        present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
+        save(board, edit, based_on=board.revision)
     except StaleError:
         pass  # someone was quicker: the page shows the board as it is now
     except LaberintoError:

@@ -25,6 +25,7 @@ from laberinto.store import BoardView, StaleError
 from ...app import present, reading
 from ...app.jobs import Job, seed_of
 from ...app.lookup import find
+from ...app.saving import save
 from .routes import bp
 
 AIMS = {**NEIGHBOURS, **FACES}
@@ -175,7 +176,7 @@ def use(board_id: int) -> Response | tuple[str, int]:
         laid = [_row(text) for text in request.form.get("rows", "").split()]
         edit = row_edits.lay_out(board.plan, stage.id, laid, "arranged for me")
         if edit.plan != board.plan:
-            board = present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
+            board = save(board, edit, based_on=board.revision)
     except (InputError, StaleError) as error:
         return panel(board_id, {"rows": str(error)}), 422
     target = url_for("board.page", board_id=board.id, stage=stage.id, view="face")

@@ -12,6 +12,7 @@ from flask import Blueprint, Response, make_response, redirect, render_template,
 from markupsafe import Markup
 from PIL import Image, UnidentifiedImageError
 
+from laberinto.core.edits import Edit
 from laberinto.core.edits.pattern import family_of, reshape
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.picture import LETTERS, Picture
@@ -26,6 +27,7 @@ from laberinto.store import StaleError
 
 from ...app import bitmaps, present, reading
 from ...app.lookup import find
+from ...app.saving import save
 from .state import State, read, start
 
 bp = Blueprint("picture", __name__, url_prefix="/boards/new/picture", template_folder="templates")
@@ -184,7 +186,7 @@ def make() -> Response | tuple[str, int]:
                 raise InputError("That board is no longer made of a picture; start a new one.", "name")
             plan, _ = reshape(board.plan, before, family)
             simulate(plan)
-            present.store().save(state.board, plan, "picture changed", based_on=board.revision)
+            save(board, Edit(plan, "picture changed"), based_on=board.revision)
             board_id = state.board
         else:
             plan = family.plan(state.name)

@@ -9,6 +9,7 @@ from typing import cast
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from markupsafe import Markup
 
+from laberinto.core.edits import Edit
 from laberinto.core.edits.parameters import put
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.fields import parse, rounded, shown
@@ -21,6 +22,7 @@ from laberinto.store import BoardView
 
 from ...app import present, reading
 from ...app.fields import FieldView
+from ...app.saving import save
 
 bp = Blueprint("reckoners", __name__, url_prefix="/reckoners", template_folder="templates")
 
@@ -135,7 +137,7 @@ def write(key: str) -> Response | tuple[str, int]:
     try:
         edit = put(board.plan, place.stage, place.values, present.lengths())
         if edit.words:
-            present.store().save(board.id, edit.plan, f"{kind.title}, {edit.words}", based_on=board.revision)
+            save(board, Edit(edit.plan, f"{kind.title}, {edit.words}"), based_on=board.revision)
     except LaberintoError as error:
         return page(key, error.say(present.lengths())), 422
     return cast(Response, redirect(url_for("board.page", board_id=board.id, stage=place.stage, view="stage"), 303))

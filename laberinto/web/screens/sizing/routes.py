@@ -21,6 +21,7 @@ from ...app import present, reading
 from ...app.fields import FieldView
 from ...app.jobs import Job
 from ...app.lookup import find
+from ...app.saving import save
 from ..patterns.draft import free_name
 from ..timber.view import store as timber
 from .view import USUAL, Sizes, face, sizes
@@ -106,7 +107,7 @@ def resize(board_id: int) -> Response | tuple[str, int]:
     based = reading.whole(request.form.get("revision"))
     try:
         edit = take(board.plan, page.chosen, page.want, present.lengths())
-        present.store().save(board_id, edit.plan, edit.words, based_on=-1 if based is None else based)
+        save(board, edit, based_on=-1 if based is None else based)
     except StaleError as stale:
         return _board_page(find(board_id), f"{stale} Look at it as it stands, then take the size again.", 409)
     except LaberintoError as error:
