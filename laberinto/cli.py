@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -18,6 +19,7 @@ from .core.plan.simulate import Simulation, simulate
 from .core.rules import check
 from .core.stages import Pieces
 from .core.units import Lengths
+from .devices.bench import FAULTS, LOOPBACK, Instruments, Server
 from .drawing.board import thumbnail
 from .drawing.skin import Ringed
 from .files.exports import export_for
@@ -40,9 +42,31 @@ def main() -> None:
 @click.option("--port", default=5000, show_default=True)
 @click.option("--allow-host", "hosts", multiple=True, help="A further name this server goes by; may be repeated.")
 @click.option("--warm/--no-warm", default=True, help="Whether boards are cut while nobody asks for them.")
-def serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], warm: bool) -> None:
+@click.option("--devices", type=click.IntRange(1, 65535), help="Port of this machine where measuring devices speak.")
+def serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], warm: bool, devices: int | None) -> None:
     """Start the application."""
-    _serve(data, host, port, hosts, warm=warm)
+    _serve(data, host, port, hosts, warm=warm, devices=devices)
+
+
+@main.command()
+@click.option("--data", type=click.Path(path_type=Path), required=True, help="Folder of the shop they measure in.")
+@click.option("--port", default=5001, show_default=True)
+@click.option("--seed", default=7, show_default=True, help="Of the errors that wood and instruments have.")
+@click.option("--fault", type=click.Choice(FAULTS), default=None, help="What is wrong with the instruments.")
+def devices(data: Path, port: int, seed: int, fault: str | None) -> None:
+    """Simulated instruments: caliper, gauges, moisture meter, hygrometer and scale, at a port of this machine. They
+    read a hidden twin of each board, whose wood came out a little otherwise than planned."""
+    from laberinto.devices.hidden import of_store
+    from laberinto.store import Store, open_database
+
+    store = Store(open_database(data / "laberinto.db"))
+    try:
+        server = Server(port, Instruments(of_store(store, seed), seed, fault or ""))
+    except OSError as error:
+        raise click.ClickException(f"Nothing can listen at port {port}: {error.strerror}. Choose another.") from None
+    with server:
+        click.echo(f"Devices speak at {LOOPBACK}:{server.server_address[1]} (Ctrl C stops them)")
+        server.serve_forever()
 
 
 @main.command()
@@ -66,18 +90,28 @@ def demo(data: Path | None, host: str, port: int, hosts: tuple[str, ...], fresh:
         raise click.ClickException(str(error)) from None
     if gone:
         click.echo(f"Removed from {folder}: {', '.join(gone)}")
-    if not only_fill:
-        _serve(folder, host, port, hosts, warm=True)
+    if only_fill:
+        return
+    beside = port + 1 if port < 65535 else port - 1
+    command = [sys.executable, "-m", "laberinto", "devices", "--data", str(folder), "--port", str(beside)]
+    instruments = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    try:
+        _serve(folder, host, port, hosts, warm=True, devices=beside)
+    finally:
+        instruments.terminate()
+        instruments.wait()
 
 
-def _serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], *, warm: bool) -> None:
+def _serve(
+    data: Path | None, host: str, port: int, hosts: tuple[str, ...], *, warm: bool, devices: int | None = None
+) -> None:
     from .web.serving import run
 
     def tell(address: str) -> None:
         click.echo(f"Laberinto is at {address} (Ctrl C stops it)")
 
     try:
-        run(data, host, port, warming=warm, tell=tell, hosts=hosts)
+        run(data, host, port, warming=warm, tell=tell, hosts=hosts, devices=devices)
     except InputError as error:
         raise click.ClickException(str(error)) from None
 

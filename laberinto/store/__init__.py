@@ -3,7 +3,7 @@
 from .acknowledgements import Acknowledgements, Stand
 from .bench import BenchStore, TallyView, TimerView
 from .boards import KEPT, VARIANTS, BoardView, Shelf, StaleError, Store
-from .builds import Build, NoteView
+from .builds import Build, NoteView, PhotoView
 from .database import open_database
 from .tables import in_utc
 from .timber import CutView, LotView, ShortageError, Timber
@@ -18,6 +18,7 @@ __all__ = [
     "CutView",
     "LotView",
     "NoteView",
+    "PhotoView",
     "Shelf",
     "ShortageError",
     "StaleError",

@@ -244,11 +244,13 @@ class Store:
                 yield plan_of(at.plan)
                 at = session.get(Revision, at.parent) if at.parent else None
 
-    def readings(self) -> list[tuple[int, str, float, float]]:
-        """All that was measured where it is known what was planned: board, step, measured and planned, mm."""
+    def readings(self) -> list[tuple[int, str, str, float, float]]:
+        """All that was measured where it is known what was planned: board, step, quantity, measured and planned."""
         with Session(self.engine) as session:
             query = select(Note).where(col(Note.measured).is_not(None), col(Note.planned).is_not(None))
-            return [(n.board, n.step, n.measured or 0.0, n.planned or 0.0) for n in session.exec(query).all()]
+            return [
+                (n.board, n.step, n.quantity, n.measured or 0.0, n.planned or 0.0) for n in session.exec(query).all()
+            ]
 
     def before(self, board_id: int, such: Callable[[str], bool]) -> Plan | None:
         """The plan before the changes that lead to the head and of all of which the words are ``such``; None where

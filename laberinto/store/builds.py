@@ -9,12 +9,13 @@ from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
 from . import queries
-from .tables import Note, Tick, now
+from .tables import Note, Snapshot, Tick, now
 
 
 @dataclass(frozen=True, slots=True)
 class NoteView:
-    """One entry of the log; ``measured``, and what the plan said when it was, in mm."""
+    """One entry of the log; ``measured``, and what the plan said when it was, of which quantity, in which unit and of
+    which piece, counted from 0."""
 
     id: int
     step: str
@@ -22,6 +23,18 @@ class NoteView:
     measured: float | None
     created: datetime
     planned: float | None = None
+    quantity: str = ""
+    unit: str = "mm"
+    piece: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class PhotoView:
+    """A photo of a step."""
+
+    id: int
+    step: str
+    created: datetime
 
 
 class Build:
@@ -57,13 +70,20 @@ class Build:
             found = session.exec(
                 select(Note).where(Note.board == self.board_id).order_by(col(Note.created).desc(), col(Note.id).desc())
             ).all()
-            return [NoteView(n.id or 0, n.step, n.text, n.measured, n.created, n.planned) for n in found]
+            return [
+                NoteView(n.id or 0, n.step, n.text, n.measured, n.created, n.planned, n.quantity, n.unit, n.piece)
+                for n in found
+            ]
 
     def write(
-        self, step: str, text: str, measured: float | None, at: datetime | None = None, planned: float | None = None
-    ) -> None:
-        """Add an entry; ``measured``, and what is ``planned``, in mm or None."""
-        note = Note(board=self.board_id, step=step, text=text, measured=measured, planned=planned, created=at or now())
+        self, step: str, text: str, measured: float | None, at: datetime | None = None, planned: float | None = None,
+        quantity: str = "", unit: str = "mm", piece: int | None = None,
+    ) -> None:  # fmt: skip
+        """Add an entry; ``measured``, and what is ``planned``, in ``unit`` or None."""
+        note = Note(
+            board=self.board_id, step=step, text=text, measured=measured, planned=planned, created=at or now(),
+            quantity=quantity, unit=unit, piece=piece,
+        )  # fmt: skip
         with Session(self.engine) as session:
             session.add(note)
             session.commit()
@@ -74,4 +94,32 @@ class Build:
             note = session.get(Note, note_id)
             if note is not None and note.board == self.board_id:
                 session.delete(note)
+                session.commit()
+
+    def photos(self) -> list[PhotoView]:
+        """All photos of its steps, the oldest first."""
+        with Session(self.engine) as session:
+            query = select(Snapshot.id, Snapshot.step, Snapshot.created).where(Snapshot.board == self.board_id)
+            return [PhotoView(number or 0, step, at) for number, step, at in session.exec(query.order_by("created"))]
+
+    def photo(self, number: int) -> bytes | None:
+        """A photo of this board as JPEG; None where it has none of that number."""
+        with Session(self.engine) as session:
+            row = session.get(Snapshot, number)
+            return row.jpeg if row is not None and row.board == self.board_id else None
+
+    def keep_photo(self, step: str, jpeg: bytes) -> int:
+        """Keep a photo of a step; returns its number."""
+        with Session(self.engine) as session:
+            row = Snapshot(board=self.board_id, step=step, jpeg=jpeg)
+            session.add(row)
+            session.commit()
+            return row.id or 0
+
+    def erase_photo(self, number: int) -> None:
+        """Let go of a photo of this board."""
+        with Session(self.engine) as session:
+            row = session.get(Snapshot, number)
+            if row is not None and row.board == self.board_id:
+                session.delete(row)
                 session.commit()

@@ -70,7 +70,8 @@ class Tick(SQLModel, table=True):
 
 
 class Note(SQLModel, table=True):
-    """What was noticed or measured (mm) at a step, and what the plan said then."""
+    """What was noticed or measured at a step, and what the plan said then: of which quantity, in which unit, and of
+    which piece (counted from 0) where it was one."""
 
     id: int | None = Field(default=None, primary_key=True)
     board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
@@ -78,6 +79,19 @@ class Note(SQLModel, table=True):
     text: str = ""
     measured: float | None = None
     planned: float | None = None
+    quantity: str = Field("", sa_column_kwargs={"server_default": ""})
+    unit: str = Field("mm", sa_column_kwargs={"server_default": "mm"})
+    piece: int | None = None
+    created: datetime = Field(default_factory=now)
+
+
+class Snapshot(SQLModel, table=True):
+    """A photo of a step, as a JPEG."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    step: str
+    jpeg: bytes
     created: datetime = Field(default_factory=now)
 
 

@@ -67,7 +67,8 @@ SCREENS = (
 )
 """Every screen's blueprint; a new screen is one package and one entry."""
 
-MOST_UPLOAD = 4_000_000
+MOST_UPLOAD = 16_000_000
+"""Bytes of a request: a phone's photo fits."""
 
 LEAST_SECRET = 32
 """Characters of a key that can be trusted; less is what was left of one."""
@@ -78,14 +79,16 @@ def default_data() -> Path:
     return Path(os.environ.get("LABERINTO_DATA", Path.home() / ".local" / "share" / "laberinto"))
 
 
-def create_app(data: Path | None = None, hosts: Collection[str] = ()) -> Flask:
+def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: int | None = None) -> Flask:
     """The application on the data folder ``data``; the database there is made and migrated as needed. Besides this
-    machine's own names it goes by ``hosts``."""
+    machine's own names it goes by ``hosts``. Measuring devices speak at the port ``devices`` of this machine, if
+    any."""
     folder = data or default_data()
     app = Flask(__name__)
     app.config.update(
         SECRET_KEY=_secret(folder),
         MAX_CONTENT_LENGTH=MOST_UPLOAD,
+        DEVICES=devices,
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_HTTPONLY=True,
         WTF_CSRF_TIME_LIMIT=None,

@@ -51,14 +51,16 @@ THREADS = 6
 
 
 def run(
-    data: Path | None, host: str, port: int, *, warming: bool, tell: Callable[[str], None], hosts: Collection[str] = ()
-) -> None:
+    data: Path | None, host: str, port: int, *, warming: bool, tell: Callable[[str], None], hosts: Collection[str] = (),
+    devices: int | None = None,
+) -> None:  # fmt: skip
     """Serve the data folder until stopped; ``warming`` cuts boards while nobody asks, ``tell`` hears the address once
-    it is listened at, ``hosts`` are further names to go by. Raises InputError where the address cannot be had."""
+    it is listened at, ``hosts`` are further names to go by, and ``devices`` is the port of this
+    machine where measuring devices speak. Raises InputError where the address cannot be had."""
     from waitress import create_server
 
     named = () if host in EVERY_ADDRESS else (host,)
-    app = create_app(data, (*named, *hosts))
+    app = create_app(data, (*named, *hosts), devices)
     compile_templates(app, FIRST)
     set_aside()
     if warming:

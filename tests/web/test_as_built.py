@@ -3,10 +3,17 @@
 from __future__ import annotations
 
 import re
+from io import BytesIO
+from threading import Thread
+
+from flask import Flask
+from PIL import Image
 
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
+from laberinto.devices.bench import Instruments, Server
+from laberinto.devices.hidden import of_store
 from laberinto.store import Store
 
 from .conftest import Visitor
@@ -29,7 +36,7 @@ def test_a_thin_panel_and_the_row_that_mends_it(visitor: Visitor, store: Store) 
     assert planned is not None
     page = visitor.get(f"/boards/{board}/build?at=panel-flat.flatten").get_data(as_text=True)
     assert "Let the plan follow" in page and "Let the plan follow" not in visitor.get(
-        f"/boards/{board}/build?at=panel.glue"
+        f"/boards/{board}/build?at=strips.rough"
     ).get_data(as_text=True)
     # written down alone, it is a note and no more
     visitor.post(f"/boards/{board}/build/note", step="panel-flat.flatten", measured="30.4")
@@ -100,3 +107,75 @@ def test_the_shop_says_what_comes_out(visitor: Visitor, store: Store) -> None:
         visitor.post(f"/boards/{board}/build/note", step="slices.cut", measured=f"{42 + off:g}")
     page = visitor.get("/shop").get_data(as_text=True)
     assert "5 readings, the middle one 0.3 mm over" in page and "Set it 0.3 mm smaller" in page
+
+
+def test_one_piece_is_measured_and_a_wrong_number_stands_beside_its_field(visitor: Visitor, store: Store) -> None:
+    board = begun(store)
+    page = visitor.get(f"/boards/{board}/build?at=strips.rip").get_data(as_text=True)
+    assert 'name="piece"' in page and "width of the strips (plan 30 mm)" in page
+    note = {"step": "strips.rip", "quantity": "width", "follow": "yes"}
+    answer = visitor.post(f"/boards/{board}/build/note", measured="28.8", piece="99", **note)
+    assert answer.status_code == 422 and "from 1 to 10" in answer.get_data(as_text=True)
+    assert not store.build(board).notes()  # nothing is half written down
+    visitor.post(f"/boards/{board}/build/note", measured="28.8", piece="3", **note)
+    kept = store.build(board).notes()[0]
+    assert (kept.quantity, kept.piece, kept.measured, kept.planned) == ("width", 2, 28.8, 30)
+    assert "width of the strips of piece 3" in store.board(board).words  # type: ignore[union-attr]
+    page = visitor.get(f"/boards/{board}/build?at=strips.rip").get_data(as_text=True)
+    assert "piece 3" in page and "1.2 mm under" in page
+
+
+def test_readings_in_other_units_and_at_four_corners(visitor: Visitor, store: Store) -> None:
+    """Corners of 31.8, 32.2, 32 and 32.4 and a middle of 31.6 are 32 in the middle of all: as planned, 0.8 apart."""
+    board = begun(store)
+    where = f"/boards/{board}/build/note"
+    visitor.post(where, step="panel-flat.flatten", quantity="to", measured="31.8; 32.2; 32; 32.4; 31.6", follow="yes")
+    kept = store.build(board).notes()[0]
+    assert kept.measured == 32 and "0.8 mm apart" in kept.text
+    assert store.board(board).words == "started"  # type: ignore[union-attr]
+    visitor.post(where, step="strips.rough", quantity="moisture", measured="11.5 %")
+    wet = store.build(board).notes()[0]
+    assert (wet.measured, wet.unit, wet.planned) == (11.5, "%", None)
+    assert "11.5 %" in visitor.get(f"/boards/{board}/record").get_data(as_text=True)
+    refused = visitor.post(where, step="strips.rough", quantity="moisture", measured="140")
+    assert refused.status_code == 422 and "from 0 to 100%" in refused.get_data(as_text=True)
+
+
+def test_a_photo_of_a_step_is_kept_small_shown_and_let_go(visitor: Visitor, store: Store) -> None:
+    board = begun(store)
+    picture = BytesIO()
+    Image.new("RGB", (2600, 1300), "peru").save(picture, "PNG")
+    where, step = f"/boards/{board}/build/photo", "panel-flat.flatten"
+    visitor.post(where, step=step, photo=(BytesIO(picture.getvalue()), "panel.png"))
+    (kept,) = store.build(board).photos()
+    shown = visitor.get(f"/boards/{board}/build/photo/{kept.id}.jpg")
+    assert Image.open(BytesIO(shown.data)).size == (1280, 640)
+    assert f"photo/{kept.id}.jpg" in visitor.get(f"/boards/{board}/build?at={step}").get_data(as_text=True)
+    other = store.create(Alternating().plan("Other"))
+    assert visitor.get(f"/boards/{other}/build/photo/{kept.id}.jpg").status_code == 404
+    bad = visitor.post(where, step=step, photo=(BytesIO(b"no picture"), "x.png"))
+    assert bad.status_code == 422 and "not a picture" in bad.get_data(as_text=True)
+    visitor.post(where, erase=str(kept.id))
+    assert not store.build(board).photos()
+
+
+def test_a_reading_is_taken_from_an_instrument_or_told_why_not(app: Flask, visitor: Visitor, store: Store) -> None:
+    board = begun(store)
+    page, where = f"/boards/{board}/build?at=panel-flat.flatten", f"/boards/{board}/build/device"
+    asked = {"step": "panel-flat.flatten", "quantity": "to"}
+    assert "Take a reading" not in visitor.get(page).get_data(as_text=True)
+    assert visitor.post(where, **asked).status_code == 404  # none are connected
+    server = Server(0, Instruments(of_store(store, 7)))
+    Thread(target=server.serve_forever, kwargs={"poll_interval": 0.01}, daemon=True).start()
+    app.config["DEVICES"] = server.server_address[1]
+    assert "Take a reading" in visitor.get(page).get_data(as_text=True)
+    first = visitor.post(where, **asked).get_json()
+    assert abs(float(first["text"]) - 32) < 1.2 and "thickness gauge reads" in first["said"]
+    # the wood is what it is: once the plan follows, the same panel reads the same, but for the instrument's own error
+    visitor.post(f"/boards/{board}/build/note", **asked, measured=first["text"], follow="yes")
+    again = visitor.post(where, **asked).get_json()
+    assert abs(float(again["text"]) - float(first["text"])) < 0.15
+    server.shutdown()
+    server.server_close()
+    gone = visitor.post(where, **asked)
+    assert gone.status_code == 422 and "not connected" in gone.get_json()["said"]

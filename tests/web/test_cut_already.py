@@ -82,4 +82,6 @@ def test_of_a_change_to_several_stages_only_what_is_open_is_kept() -> None:
     kept = from_here(plan, after, {"strips", "panel"})
     assert kept == plan.with_stage(few)
     assert from_here(plan, plan.with_stages(plan.stages[:-1]), {"strips"}) == plan
-    assert "strips" not in anew(plan, {"panel-flat"}) and {"panel-flat", "slices", "board"} <= anew(plan, {"panel-flat"})
+    assert "strips" not in anew(plan, {"panel-flat"}) and {"panel-flat", "slices", "board"} <= anew(
+        plan, {"panel-flat"}
+    )

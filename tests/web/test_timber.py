@@ -80,7 +80,7 @@ def test_a_photo_is_kept_small_and_what_is_none_is_refused(visitor: Visitor, sto
     out.seek(0)
     assert visitor.post(f"/timber/{number}/photo", photo=(out, "p.png")).status_code == 303
     kept = Image.open(BytesIO(visitor.get(f"/timber/{number}/photo.jpg").data))
-    assert kept.size == (900, 450) and kept.format == "JPEG"
+    assert kept.size == (1280, 640) and kept.format == "JPEG"
     refused = visitor.post(f"/timber/{number}/photo", photo=(BytesIO(b"no picture"), "p.png"))
     assert refused.status_code == 422 and "not a picture" in refused.get_data(as_text=True)
     visitor.post(f"/timber/{number}/photo", remove="yes")

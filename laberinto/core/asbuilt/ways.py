@@ -157,7 +157,7 @@ def _slices_to_fit(s: Situation) -> Plan | None:
             continue
         each = (before.size[1] - cut.squaring) / cut.count - cut.kerf
         if cut.slice - each > NEAR:
-            changed.append(cut.model_copy(update={"slice": int(each * 10) / 10}))
+            changed.append(cut.model_copy(update={"slice": int(each * 10) / 10, "own": ()}))
     return _thinner(s, changed, min((cut.slice for cut in changed if isinstance(cut, Crosscut)), default=0.0))
 
 

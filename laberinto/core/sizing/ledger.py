@@ -115,7 +115,7 @@ def _crosscut(sim: Simulation, result: StageResult) -> Iterator[Line]:
     assert isinstance(stage, Crosscut)
     long = float(sim.taken(stage.sources[0]).cells.piece_sizes()[:, 1].max())
     terms = [Term(1, stage.squaring, "squaring cut")] if stage.squaring else []
-    terms += [Term(stage.count, stage.slice, "slices"), Term(stage.count, stage.kerf, "kerfs")]
+    terms += [*_grouped(stage.slices, "slices"), Term(stage.count, stage.kerf, "kerfs")]
     left = long - sum(term.total for term in terms)
     if abs(left) > SAME:
         terms.append(Term(1, left, "left to hold"))

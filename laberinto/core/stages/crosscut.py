@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from typing import ClassVar, Literal
+from typing import Annotated, ClassVar, Literal
 
 import numpy as np
+from pydantic import Field
 
 from ..errors import StageError
 from ..fields.allowances import USUAL, saw_kerf
-from ..fields.spec import millimetres, number, whole
+from ..fields.spec import listed, millimetres, number, whole
 from ..geometry.sawing import blade, kerfs, reach, saw, turned_back
 from ..solid import Cells, Floats, join
 from ..units import plural
 from .base import Bench, Cause, Outcome, Pieces, Stage
 
-LONGEST_SLICE = 1500.0
-"""Longest piece that a crosscut leaves, mm."""
+LEAST_SLICE, LONGEST_SLICE = 8.0, 1500.0
+"""Shortest and longest piece that a crosscut leaves, mm."""
 
 
 def length_needed(squaring: float, slices: int, slice_: float, kerf: float) -> float:
@@ -37,9 +38,16 @@ class Crosscut(Stage):
 
     kind: Literal["crosscut"] = "crosscut"
     slice: float = millimetres(
-        42.0, label="Slice", help="Finished thickness plus what flattening takes.", least=8, most=LONGEST_SLICE
+        42.0,
+        label="Slice",
+        help="Finished thickness plus what flattening takes.",
+        least=LEAST_SLICE,
+        most=LONGEST_SLICE,
     )
     count: int = whole(10, label="Slices", help="Each becomes one row of the face.", least=1, most=200)
+    own: tuple[Annotated[float, Field(ge=LEAST_SLICE, le=LONGEST_SLICE)], ...] = listed(
+        "lengths", label="Own thicknesses", help="In turn, such as 42, 41.2; the rest are as the slice.", max_length=200
+    )
     kerf: float = saw_kerf()
     squaring: float = millimetres(
         USUAL.squaring, label="Squaring cut", help="Off the first end, kerf included.", least=0, most=100
@@ -52,6 +60,11 @@ class Crosscut(Stage):
     )
 
     @property
+    def slices(self) -> tuple[float, ...]:
+        """How thick each is, mm."""
+        return (*self.own, *[self.slice] * (self.count - len(self.own)))[: self.count]
+
+    @property
     def angled(self) -> bool:
         """Whether the blade is turned or tilted."""
         return bool(self.skew or self.bevel)
@@ -60,7 +73,7 @@ class Crosscut(Stage):
         """The blade's normal (3,) and where it runs along it (n+1, 2), mm, in one panel."""
         normal = blade(1, self.skew, self.bevel)
         start, _ = reach(piece, 1, normal)
-        return normal, kerfs(piece, normal, start, [self.slice] * self.count, self.kerf, self.squaring)
+        return normal, kerfs(piece, normal, start, list(self.slices), self.kerf, self.squaring)
 
     def remainder(self, piece: Cells) -> float:
         """What is left of a panel behind the last cut, along its shorter edge where the blade is turned or tilted, mm;
@@ -78,7 +91,7 @@ class Crosscut(Stage):
             panel = pieces[number_]
             start, end = reach(panel, 1, normal)
             self._check_length(end - start)
-            sawn = saw(panel, normal, start, [self.slice] * self.count, self.kerf, self.squaring)
+            sawn = saw(panel, normal, start, list(self.slices), self.kerf, self.squaring)
             slices.append(sawn.slices.renumbered(number_ * self.count))
             offcuts += sawn.offcuts
             kerf += sawn.kerf
@@ -91,7 +104,7 @@ class Crosscut(Stage):
 
     def _check_length(self, panel: float) -> None:
         # a slice that the panel ends with needs no cut behind it
-        needed = length_needed(self.squaring, self.count, self.slice, self.kerf) - self.kerf
+        needed = self.squaring + sum(self.slices) + (self.count - 1) * self.kerf
         if needed <= panel + 1e-9:
             return
         fit = slices_in(panel - self.squaring, self.slice, self.kerf)

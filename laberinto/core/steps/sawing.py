@@ -65,6 +65,7 @@ def crosscut(c: Context) -> Iterator[Step]:
         (
             *(set_to if not told.first else ()),
             f"Stop block {c.mm(width, cuts)} from the blade; the near end, freshly cut each time, goes against it. {capital(each)}; the kerf is {c.mm(told.kerf, cuts)}.",
+            *_in_turn(c, told),
             *left_over(c, told),
             SLICING[c.shop.slicing_saw],
             TEAR_OUT[c.shop.tear_out],
@@ -74,6 +75,13 @@ def crosscut(c: Context) -> Iterator[Step]:
         ),
         (say.SAW, say.CROSSCUT, *askew), c.lengths.set_to(width, cuts), "Stop", width, "slice", map=Map.CUTS, does=c.does,
     )  # fmt: skip
+
+
+def _in_turn(c: Context, told: Saw) -> Iterator[str]:
+    """Slices that are not all alike."""
+    if len(told.widths) > 1:
+        widths = ", ".join(c.mm(width) for width in told.pieces[0].widths)
+        yield f"They are not all alike, so the stop moves: {widths}, in this order."
 
 
 def rip(c: Context) -> Iterator[Step]:

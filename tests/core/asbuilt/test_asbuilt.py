@@ -101,8 +101,9 @@ def test_what_came_out_as_planned_changes_nothing(key: str) -> None:
     plan = FAMILIES[key]().plan("As planned")
     for stage in plan.stages:
         for one in quantities(plan, stage.id):
-            planned = one.planned(stage)
-            assert planned is not None
+            planned = one.planned(plan, stage)
+            if planned is None:
+                continue  # differs from piece to piece, or is only written down
             assert measure(plan, stage.id, one.key, planned, MM).plan is plan
 
 
@@ -114,9 +115,13 @@ def test_every_way_out_is_what_it_says(key: str, data: st.DataObject) -> None:
     """Any reading near what is planned: each way can be built, changes nothing that is done, and wood stays conserved;
     what is worse than taking it as it is, is not offered."""
     plan = FAMILIES_TRIED[key].plan("Any")
-    places = [(s.id, one.key, one.planned(s)) for s in plan.stages for one in quantities(plan, s.id)]
+    places = [
+        (s.id, one.key, planned)
+        for s in plan.stages
+        for one in quantities(plan, s.id)
+        if one.put and (planned := one.planned(plan, s))  # a blade is square: it has no share to be off by
+    ]
     stage, what, planned = data.draw(st.sampled_from(places))
-    assert planned is not None
     mm = round(planned * data.draw(st.floats(0.85, 1.1)), 1)
     try:
         edit = measure(plan, stage, what, mm, MM)
@@ -146,5 +151,5 @@ def test_what_cannot_be_is_refused(stage: str, key: str, mm: float) -> None:
 def test_each_is_declared_once() -> None:
     for kind, found in MEASURED.items():
         assert len({(one.key, one.step) for one in found}) == len(found), kind
-        assert all(one.put(None, 1.0) if kind.__name__ != "Mill" else True for one in found)
+        assert all(one.unit in ("mm", "°", "%", "kg", "") and (one.put_each is None or one.each) for one in found)
     assert len(WAYS) >= 10

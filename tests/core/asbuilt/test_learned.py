@@ -12,8 +12,8 @@ PLAN = Alternating(strips=6, slices=6).plan("Any")
 
 def test_five_readings_say_something_and_four_do_not() -> None:
     """Slices of 42 that came out 42.1, 42.2, 42.3, 42.4 and 42.9: the middle one 0.3 over, quarters at 0.2 and 0.4."""
-    slices = [(PLAN, "slices.cut", 42 + off, 42.0) for off in (0.4, 0.1, 0.9, 0.2, 0.3)]
-    panels = [(PLAN, "panel-flat.flatten", 30.2, 30.0)] * 4
+    slices = [(PLAN, "slices.cut", "", 42 + off, 42.0) for off in (0.4, 0.1, 0.9, 0.2, 0.3)]
+    panels = [(PLAN, "panel-flat.flatten", "to", 30.2, 30.0)] * 4
     first, second = learned([*panels, *slices])
     assert (first.what, first.machine) == ("thickness of the slices", "crosscut sled")
     assert first.median == pytest.approx(0.3) and first.spread == pytest.approx(0.2) and first.telling
@@ -21,7 +21,7 @@ def test_five_readings_say_something_and_four_do_not() -> None:
 
 
 def test_what_is_as_planned_or_gone_is_no_lesson() -> None:
-    even = [(PLAN, "slices.cut", 42.02, 42.0)] * 6
-    gone = [(PLAN, "no-stage.cut", 40.0, 42.0), (PLAN, "panel.glue", 10.0, 12.0)]
+    even = [(PLAN, "slices.cut", "slice", 42.02, 42.0)] * 6
+    gone = [(PLAN, "no-stage.cut", "", 40.0, 42.0), (PLAN, "slices.cut", "skew", 0.3, 0.0)]
     (only,) = learned([*even, *gone])
     assert only.median == pytest.approx(0.02) and not only.telling and only.spread == pytest.approx(0)

@@ -5,16 +5,17 @@ from __future__ import annotations
 from contextlib import suppress
 from typing import cast
 
-from flask import Blueprint, Response, abort, make_response, redirect, render_template, request, url_for
+from flask import Response, abort, current_app, make_response, redirect, render_template, request, url_for
 from markupsafe import Markup
 
 from laberinto.core.analysis.compare import differences
-from laberinto.core.asbuilt import SAID, WAYS, Situation, measure, quantities, ways_out
+from laberinto.core.asbuilt import SAID, WAYS, Situation, ways_out
+from laberinto.core.edits import Edit
 from laberinto.core.errors import InputError, StageError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation, attempt, simulate
-from laberinto.core.steps import Step
-from laberinto.core.units import parse_length
+from laberinto.devices.bench import LOOPBACK
+from laberinto.devices.line import device_for, take
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat
 from laberinto.store import BoardView, StaleError
@@ -22,11 +23,12 @@ from laberinto.web.screens.steps import sheet
 
 from ...app import present, reading
 from ...app.lookup import find
+from ...app.photos import small_jpeg
 from ...app.saving import OTHERWISE
 from ...app.thread import begun
+from .places import bp
+from .readings import Reading, followed, piece_of, read, there
 from .view import Log, log
-
-bp = Blueprint("build", __name__, url_prefix="/boards/<int:board_id>/build", template_folder="templates")
 
 LONGEST_NOTE = 2000
 
@@ -35,13 +37,6 @@ LONGEST_NOTE = 2000
 def came_out_otherwise(board: BoardView) -> bool:
     """Whether the last change of a board says that its wood is other than planned."""
     return board.words.startswith(OTHERWISE)
-
-
-@bp.app_template_global()
-def measurable(step: Step) -> bool:
-    """Whether what is measured at a step has a place in the plan."""
-    plan = find((request.view_args or {})["board_id"]).plan
-    return any(quantities(plan, stage, step.key.rpartition(".")[2]) for stage in step.stages)
 
 
 def _answer(board_id: int, status: int = 200, **faults: object) -> Response:
@@ -54,7 +49,8 @@ def _answer(board_id: int, status: int = 200, **faults: object) -> Response:
         template = "build/stopped.html" if part else "build/page.html"
         said = error.say(present.lengths())
         return make_response(render_template(template, board=board, stopped=said, **faults), status)
-    entries = log(whole, present.store().build(board_id).notes(), request.values.get("at", ""))
+    build = present.store().build(board_id)
+    entries = log(whole, build.notes(), request.values.get("at", ""), build.photos())
     template = "build/log.html" if part else "build/page.html"
     return make_response(render_template(template, log=entries, board=board, **faults), status)
 
@@ -90,41 +86,85 @@ def tick(board_id: int) -> Response:
 @bp.post("/note")
 def note(board_id: int) -> Response:
     """Write down what was measured or noticed at a step."""
-    known = {step.key: step.measure for step in sheet(find(board_id)).steps}
-    step, text, typed = (request.form.get(name, "").strip() for name in ("step", "text", "measured"))
-    if step not in known:
+    board = find(board_id)
+    known = {step.key: step for step in sheet(board).steps}
+    key, text, typed = (request.form.get(name, "").strip() for name in ("step", "text", "measured"))
+    if key not in known:
         abort(404)
-    kept = {"typed_text": text, "typed_measured": typed}
+    step = known[key]
+    kept = {
+        "typed_text": text, "typed_measured": typed, "typed_piece": request.form.get("piece", ""),
+        "typed_quantity": request.form.get("quantity", ""),
+    }  # fmt: skip
     if not text and not typed:
         return _answer(board_id, 422, error="Write what you measured or noticed first.", field="text", **kept)
     if len(text) > LONGEST_NOTE:
         message = f"That is {len(text)} characters; a note takes {LONGEST_NOTE}. Split it in two."
         return _answer(board_id, 422, error=message, field="text", **kept)
+    reading_ = Reading(None)
     try:
-        measured = parse_length(typed, present.lengths().system, field="measured") if typed else None
+        if typed:
+            reading_ = read(board.plan, step, request.form)
+        # the plan is asked first: what it cannot have is refused, and nothing is half written down
+        edit = followed(board.plan, step, reading_) if request.form.get("follow") else Edit(board.plan, "")
     except InputError as error:
-        return _answer(board_id, 422, error=error.say(present.lengths()), field="measured", **kept)
-    present.store().build(board_id).write(step, text, measured, planned=known[step])
-    if measured is not None and request.form.get("follow"):
-        try:
-            _follow(board_id, step, measured)
-        except InputError as error:
-            return _answer(board_id, 422, error=error.say(present.lengths()), field="measured")
+        said = error.say(present.lengths())
+        return _answer(board_id, 422, error=said, field=error.field or "measured", **kept)
+    present.store().build(board_id).write(key, " ".join([reading_.said, text]).strip(), **reading_.kept)
+    if edit.words:
+        with suppress(StaleError):  # someone was quicker: the page shows the board as it is now
+            present.store().save(board_id, edit.plan, edit.words, based_on=board.revision)
     return _after(board_id)
 
 
-def _follow(board_id: int, key: str, mm: float) -> None:
-    """Let the plan follow what was measured at a step, at each stage that it is done for. Raises InputError where the
-    plan cannot have it."""
-    board, store = find(board_id), present.store()
-    step = next(step for step in sheet(board).steps if step.key == key)
-    plan, words = board.plan, ""
-    for stage in step.stages:
-        for quantity in quantities(plan, stage, key.rpartition(".")[2]):
-            edit = measure(plan, stage, quantity.key, mm, present.lengths())
-            plan, words = edit.plan, words or edit.words
-    if words:
-        store.save(board_id, plan, words, based_on=board.revision)
+@bp.post("/device")
+def device(board_id: int) -> tuple[dict[str, str], int]:
+    """A reading from an instrument, for the field that asks; or in words why there is none."""
+    board, how = find(board_id), present.lengths()
+    known = {step.key: step for step in sheet(board).steps}
+    step = known.get(request.form.get("step", ""))
+    port = current_app.config["DEVICES"]
+    if step is None or port is None:
+        abort(404)
+    one = there(board.plan, step).get(request.form.get("quantity", ""))
+    kind = device_for(one.unit, one.key) if one else None
+    if one is None or kind is None:
+        return {"said": "No instrument measures that: count it, and type it by hand."}, 422
+    try:
+        piece = piece_of(request.form.get("piece", ""))
+        which = f" piece={piece}" if piece is not None else ""
+        under = f"board={board_id} step={step.key} quantity={one.key}{which}"
+        value = take((LOOPBACK, port), kind, under)
+    except InputError as error:
+        return {"said": str(error)}, 422
+    text = how.field(round(value, 2)) if one.unit == "mm" else f"{value:.3f}" if one.unit == "kg" else f"{value:.1f}"
+    return {"text": text, "said": f"The {kind.label} reads {one.say(round(value, 3), how)}."}, 200
+
+
+@bp.post("/photo")
+def keep_photo(board_id: int) -> Response:
+    """Keep a photo of a step, made small; or, with ``erase``, let go of one."""
+    known = {step.key for step in sheet(find(board_id)).steps}
+    build, number = present.store().build(board_id), reading.whole(request.form.get("erase"))
+    if number is not None:
+        build.erase_photo(number)
+        return _after(board_id)
+    if request.form.get("step") not in known:
+        abort(404)
+    try:
+        build.keep_photo(request.form["step"], small_jpeg(request.files.get("photo")))
+    except InputError as error:
+        return _answer(board_id, 422, error=str(error), field="photo")
+    return _after(board_id)
+
+
+@bp.get("/photo/<int:number>.jpg")
+def photo(board_id: int, number: int) -> Response:
+    """A photo of a step."""
+    jpeg = present.store().build(board_id).photo(number)
+    if jpeg is None:
+        abort(404)
+    return Response(jpeg, mimetype="image/jpeg", headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
 
 def _situation(board: BoardView) -> tuple[Situation, str] | None:

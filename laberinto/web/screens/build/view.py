@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
 from laberinto.core.steps import Step
-from laberinto.store import NoteView, in_utc
+from laberinto.store import NoteView, PhotoView, in_utc
 from laberinto.web.screens.steps import Sheet
 
 
@@ -19,15 +19,16 @@ class Entry:
     step: Step
     done: datetime | None
     notes: list[NoteView]
+    photos: tuple[PhotoView, ...] = ()
 
     def off(self, note: NoteView) -> float | None:
-        """How far a measurement is from what the plan says, mm."""
+        """How far a measurement is from what the plan says, in its unit."""
         planned = self.planned(note)
         return None if note.measured is None or planned is None else note.measured - planned
 
     def planned(self, note: NoteView) -> float | None:
-        """What the plan said when something was measured, mm; what it says now where that is not known."""
-        return self.step.measure if note.planned is None else note.planned
+        """What the plan said when something was measured; what it says now where that is not known."""
+        return self.step.measure if note.planned is None and not note.quantity else note.planned
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,10 +82,16 @@ def ready_at(steps: Sequence[Step], ticks: Mapping[str, datetime], now: datetime
     return ready if ready > (now or datetime.now(UTC)) else None
 
 
-def log(sheet: Sheet, notes: list[NoteView], at: str = "") -> Log:
+def log(sheet: Sheet, notes: list[NoteView], at: str = "", photos: Sequence[PhotoView] = ()) -> Log:
     """The log, showing the step called ``at``, or the first one open."""
     entries = [
-        Entry(i, step, sheet.ticks.get(step.key), [n for n in notes if n.step == step.key])
+        Entry(
+            i,
+            step,
+            sheet.ticks.get(step.key),
+            [n for n in notes if n.step == step.key],
+            tuple(photo for photo in photos if photo.step == step.key),
+        )
         for i, step in enumerate(sheet.steps, 1)
     ]
     open_ = next((entry for entry in entries if entry.done is None), None)

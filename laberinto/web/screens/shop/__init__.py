@@ -63,8 +63,8 @@ def _learned() -> list[Learned]:
     """What readings over all boards say of the machines."""
     plans = {board.id: board.plan for shelf in Shelf for board in store().boards(shelf)}
     return learned(
-        (plans[board], step, measured, planned)
-        for board, step, measured, planned in store().readings()
+        (plans[board], step, quantity, measured, planned)
+        for board, step, quantity, measured, planned in store().readings()
         if board in plans
     )
 

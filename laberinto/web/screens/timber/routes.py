@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-from io import BytesIO
 from typing import Any, cast
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
-from PIL import Image, ImageOps, UnidentifiedImageError
 
 from laberinto.core.errors import InputError
 from laberinto.core.fields import parse, shown
@@ -17,12 +15,10 @@ from laberinto.store import LotView, ShortageError
 
 from ...app import present
 from ...app.fields import FieldView
+from ...app.photos import small_jpeg
 from .view import KINDS, longest, picture, shelves, store
 
 bp = Blueprint("timber", __name__, url_prefix="/timber", template_folder="templates")
-
-MOST_PHOTO = 900
-"""Longer side of a kept photo, pixels."""
 
 LONGEST_TEXT = 400_000
 
@@ -200,14 +196,8 @@ def set_photo(lot_id: int) -> Response | tuple[str, int]:
     if request.form.get("remove"):
         store().set_photo(lot_id, None)
         return cast(Response, redirect(url_for("timber.lot", lot_id=lot_id), 303))
-    upload = request.files.get("photo")
     try:
-        with Image.open(BytesIO(upload.read() if upload else b"")) as image:
-            small = ImageOps.exif_transpose(image).convert("RGB")
-            small.thumbnail((MOST_PHOTO, MOST_PHOTO))
-            out = BytesIO()
-            small.save(out, "JPEG", quality=82)
-    except (UnidentifiedImageError, OSError, Image.DecompressionBombError):
-        return _lot_page(view, None, {"photo": "That file is not a picture that can be read. Take a JPEG or PNG."}), 422
-    store().set_photo(lot_id, out.getvalue())
+        store().set_photo(lot_id, small_jpeg(request.files.get("photo")))
+    except InputError as error:
+        return _lot_page(view, None, {"photo": str(error)}), 422
     return cast(Response, redirect(url_for("timber.lot", lot_id=lot_id), 303))

@@ -14,5 +14,6 @@ import "./picture.js";
 import "./hand.js";
 import "./unsent.js";
 import "./palette.js";
+import "./devices.js";
 import "./words.js";
 import "./tour.js";

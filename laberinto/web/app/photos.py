@@ -1,0 +1,35 @@
+"""Photos as they are kept: small, upright, and with nothing in them but the picture."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+from PIL import Image, ImageOps, UnidentifiedImageError
+from werkzeug.datastructures import FileStorage
+
+from laberinto.core.errors import InputError
+
+MOST_PHOTO = 1280
+"""Longest side of a photo that is kept, pixels."""
+
+MOST_PIXELS = 40_000_000
+"""No larger picture is decoded."""
+
+
+def small_jpeg(upload: FileStorage | None, field: str = "photo") -> bytes:
+    """An uploaded picture as a JPEG of modest size, without place or camera. Raises InputError where it is none."""
+    try:
+        with Image.open(BytesIO(upload.read() if upload else b"")) as image:
+            if image.width * image.height > MOST_PIXELS:
+                raise InputError(
+                    f"That picture has {image.width} × {image.height} pixels; at most 40 million are read. Send a "
+                    "smaller one.", field,
+                )  # fmt: skip
+            image.draft("RGB", (MOST_PHOTO, MOST_PHOTO))  # a JPEG is never decoded larger than it has to be
+            small = ImageOps.exif_transpose(image).convert("RGB")
+            small.thumbnail((MOST_PHOTO, MOST_PHOTO))
+            out = BytesIO()
+            small.save(out, "JPEG", quality=82)
+    except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+        raise InputError("That file is not a picture that can be read. Take a JPEG or PNG.", field) from None
+    return out.getvalue()
