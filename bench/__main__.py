@@ -5,7 +5,7 @@ Machines differ and are noisy: read the ratios, which come from one run.
 
 from __future__ import annotations
 
-from bench import cutting, edits, engine, gallery, hand
+from bench import asbuilt, cutting, edits, engine, gallery, hand
 
 
 def main() -> None:
@@ -33,6 +33,8 @@ def main() -> None:
     hand.main()
     print()
     cutting.main()
+    print()
+    asbuilt.main()
 
 
 if __name__ == "__main__":

@@ -262,6 +262,14 @@ class Store:
                 at, found = session.get(Revision, at.parent), True
             return plan_of(at.plan) if found and at is not None else None
 
+    def last_planned(self, board_id: int, such: Callable[[str], bool]) -> int | None:
+        """The revision before the first change on the way to the head of which the words are ``such``; None where there
+        was none."""
+        with self.engine.connect() as connection:
+            path = connection.execute(queries.PATH, {"board_id": board_id}).all()
+        told = [parent for _, parent, words in path if such(words) and parent]
+        return told[-1] if told else None
+
     def name_revision(self, board_id: int, revision_id: int, name: str) -> bool:
         """Give a revision a name of its own, or with "" take it away; False where there is no such revision."""
         with Session(self.engine) as session:

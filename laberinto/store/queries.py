@@ -60,3 +60,16 @@ TICKS = select(col(Tick.step), col(Tick.done)).where(col(Tick.board) == _BOARD)
 STANDING = select(
     col(Acknowledgement.key), col(Acknowledgement.why), col(Acknowledgement.reason), col(Acknowledgement.created)
 ).where(col(Acknowledgement.board) == _BOARD)
+
+_path = (
+    select(col(Revision.id), col(Revision.parent), col(Revision.words))
+    .join(Board, col(Board.head) == col(Revision.id))
+    .where(col(Board.id) == _BOARD)
+    .cte("path", recursive=True)
+)
+PATH = select(
+    _path.union_all(
+        select(col(Revision.id), col(Revision.parent), col(Revision.words)).where(col(Revision.id) == _path.c.parent)
+    )
+)
+"""Revisions from the head of a board back to its first: number, the one before, and words."""

@@ -13,7 +13,7 @@ from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import Store, open_database
 
-from .app import bitmaps, bundles, errors, places, present, reading, security, words
+from .app import asbuilt, bitmaps, bundles, errors, places, present, reading, security, words
 from .app.jobs import Jobs
 from .screens import (
     bench,
@@ -111,6 +111,7 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
     bundles.init(app)
     places.init(app)
     words.init(app)
+    asbuilt.init(app)
     for screen in SCREENS:
         app.register_blueprint(screen)
     return app

@@ -9,6 +9,7 @@ from flask import Response, abort, current_app, make_response, redirect, render_
 from markupsafe import Markup
 
 from laberinto.core.analysis.compare import differences
+from laberinto.core.analysis.unlike import unlike
 from laberinto.core.asbuilt import SAID, WAYS, Situation, ways_out
 from laberinto.core.edits import Edit
 from laberinto.core.errors import InputError, StageError
@@ -18,6 +19,7 @@ from laberinto.devices.bench import LOOPBACK
 from laberinto.devices.line import device_for, take
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat
+from laberinto.drawing.unlike import unlike as hatch
 from laberinto.store import BoardView, StaleError
 from laberinto.web.screens.steps import sheet
 
@@ -197,7 +199,21 @@ def ways(board_id: int) -> str:
         "build/ways.html", board=board, out=list(zip(out, faces, strict=True)), words=board.words.removeprefix(SAID),
         says=differences(situation.planned, built, how)[:3] if built else [], fault=fault.say(how) if fault else "",
         stage=board.plan.stage(stage), planned=situation.planned.board.size,
+        faces=_side_by_side(situation.planned, built) if built else [],
     )  # fmt: skip
+
+
+def _side_by_side(planned: Simulation, built: Simulation) -> list[Markup]:
+    """The face as planned and as it comes out, to one scale, each hatched where it differs from the other."""
+    found, faces = unlike(planned, built), [face_of(sim.whole(), Side.TOP) for sim in (planned, built)]
+    within = max(float(face.size[0]) for face in faces), max(float(face.size[1]) for face in faces)
+    return [
+        Markup(thumbnail(
+            face, Flat(sim, present.preference("finish")), label=what, within=within,
+            over=hatch(found, (float(face.size[0]), float(face.size[1]))),
+        ))
+        for what, sim, face in zip(("As planned", "As built so far"), (planned, built), faces, strict=True)
+    ]  # fmt: skip
 
 
 @bp.post("/way")

@@ -13,6 +13,7 @@ from laberinto.core.timber.cost import Rate, bill
 from laberinto.devices.yard import price_list
 
 from ...app import present
+from ...app.asbuilt import planned_before
 from ...app.lookup import find
 from ..timber.view import store
 
@@ -48,8 +49,9 @@ def page(board_id: int) -> str:
     if cuts and not cuts[0].plan.short:
         for plank in cuts[0].plan.planks:
             taken[plank.stock.lot.wood] = taken.get(plank.stock.lot.wood, 0.0) + plank.used
-    found = figures(sim, present.shop())
+    found, prices, before = figures(sim, present.shop()), rates(), planned_before(board)
     return render_template(
-        "cost/page.html", board=board, bill=bill(sim, present.shop(), rates(), taken, present.lengths()), broken="",
+        "cost/page.html", board=board, bill=bill(sim, present.shop(), prices, taken, present.lengths()), broken="",
+        planned=bill(before.sim, present.shop(), prices) if before else None,
         wasted=found.wasted, boards=found.boards,
     )  # fmt: skip
