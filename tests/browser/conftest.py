@@ -81,6 +81,7 @@ class Server:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
         self.process: BaseProcess | None = None
+        self.devices: int | None = None
 
     @property
     def url(self) -> str:
@@ -88,7 +89,7 @@ class Server:
 
     def begin(self) -> BaseProcess:
         # warming boards would take the core that the browser needs
-        told = {"warming": False, "tell": print}
+        told = {"warming": False, "tell": print, "devices": self.devices}
         process = SERVERS.Process(target=run, args=(self.data, "127.0.0.1", self.port), kwargs=told)
         process.start()
         return process
