@@ -57,6 +57,13 @@ class BenchStore:
             row = session.exec(select(Tally).where(Tally.board == board_id, Tally.step == step)).first()
             return TallyView(row.count, in_utc(row.first), in_utc(row.last)) if row else None
 
+    def paces(self) -> list[tuple[str, float]]:
+        """Of every step that was counted to two pieces or more, its key and the minutes that one took."""
+        with Session(self.engine) as session:
+            rows = session.exec(select(Tally).where(Tally.count > 1)).all()
+            views = ((row.step, TallyView(row.count, in_utc(row.first), in_utc(row.last))) for row in rows)
+            return [(step, view.each.total_seconds() / 60) for step, view in views if view.each is not None]
+
     def bring(self, board_id: int, step: str, count: int, at: datetime | None = None) -> None:
         """Bring a step's count to ``count``; what it stands at already changes nothing, so it may be said twice."""
         moment = at or now()

@@ -74,7 +74,7 @@ def test_a_whole_build_with_instruments(page: Page, server: Server, store: Store
             readings += 1
             decide(page)
             page.goto(log)
-        if heading.startswith("Cut 5 slices") or heading.startswith("Cut 6 slices"):
+        if heading.startswith(("Cut 5 slices", "Cut 6 slices")):
             _ruin_a_slice(page, server, board)
             decide_at(page, log)
         if steps == 2:  # the server is killed between a note and a tick

@@ -171,3 +171,18 @@ def test_at_the_bench_pieces_timers_and_a_decision_outlive_a_kill(page: Page, se
     expect(page.locator("#what-now")).to_have_count(0)
     page.goto(f"{server.url}/boards/1")
     expect(page.locator(".figure.lead .figure-value")).to_have_text("294 × 389.2 × 38 mm")
+
+
+def test_a_timer_is_right_after_an_hour_whatever_the_tablet_says_the_time_is(page: Page, server: Server) -> None:
+    """The browser's clock is years off, and an hour passes: of 90 minutes half an hour is left, to the second that the
+    start itself took."""
+    start(page, server)
+    page.clock.install(time="2020-02-02T02:02:02Z")
+    page.goto(f"{server.url}/boards/1/bench")
+    page.locator("#timer-label").fill("Cure")
+    page.locator("#timer-minutes").fill("90")
+    page.get_by_role("button", name="Start").click()
+    left = page.locator("#timers .timer-left")
+    expect(left).to_contain_text("1:29:")
+    page.clock.fast_forward("01:00:00")
+    expect(left).to_have_text(re.compile(r"^(30:00|29:\d\d)$"))

@@ -12,6 +12,7 @@ from PIL import Image
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
+from laberinto.core.timber import Lot
 from laberinto.devices.bench import Instruments, Server
 from laberinto.devices.hidden import of_store
 from laberinto.store import Store
@@ -179,3 +180,43 @@ def test_a_reading_is_taken_from_an_instrument_or_told_why_not(app: Flask, visit
     server.server_close()
     gone = visitor.post(where, **asked)
     assert gone.status_code == 422 and "not connected" in gone.get_json()["said"]
+
+
+def test_a_ruined_strip_is_milled_anew_from_a_lot_that_fits(visitor: Visitor, store: Store) -> None:
+    """Six of 30 less one, 150 − 6 = 144 for 174. Anew: 20 over in length, 3 in width and thickness, from the beech."""
+    board = store.create(Alternating(strips=6, slices=6, panel_length=360, light="beech").plan("Skerry"))
+    beech, elm = (store.timber.add([Lot.of(wood=w, length=900, width=150, thickness=40)])[0] for w in ("beech", "elm"))
+    view = store.board(board)
+    assert view is not None
+    store.build(board).tick("strips.rip")
+    sent = {"stage": "strips", "view": "stage", "revision": str(view.revision)}
+    page = visitor.post(f"/boards/{board}/edit", op="strip-out", at="2", **sent, htmx=True).get_data(as_text=True)
+    assert "This wood is cut" not in page  # it is told, not changed
+    assert store.board(board).words == "left out: strip 3 (beech)"  # type: ignore[union-attr]
+    ways = visitor.get(f"/boards/{board}/build/ways").get_data(as_text=True)
+    assert re.findall(r"<h3>([^<]+)</h3>", ways)[0] == "Mill what is missing anew"
+    assert f"from lot {beech}" in ways and f"lot {elm}" not in ways and "1 × beech, rough" in ways
+    assert "144 × " in ways and "As planned</figcaption>" in ways
+    visitor.post(f"/boards/{board}/build/way", way="anew")
+    assert store.board(board).plan == view.plan  # type: ignore[union-attr]
+
+
+def test_what_a_measurement_breaks_is_said(visitor: Visitor, store: Store) -> None:
+    """Strips of which one is 8 narrow: it bends, which the others at 30 do not."""
+    board = begun(store)
+    note = {"step": "strips.rip", "quantity": "width", "follow": "yes"}
+    visitor.post(f"/boards/{board}/build/note", measured="8", piece="3", **note)
+    ways = visitor.get(f"/boards/{board}/build/ways").get_data(as_text=True)
+    assert "Strips of 8 mm bend under a clamp" in ways
+
+
+def test_the_shop_takes_over_the_kerf_that_its_saw_really_has(visitor: Visitor, store: Store) -> None:
+    board = begun(store)
+    for off in (0.2, 0.3, 0.3, 0.4, 0.2):
+        visitor.post(f"/boards/{board}/build/note", step="slices.cut", quantity="kerf", measured=f"{3 + off:g}")
+    assert "Reckon with 3.3 mm" in visitor.get("/shop").get_data(as_text=True)
+    assert visitor.post("/shop/learn", field="planer_width").status_code == 404
+    visitor.post("/shop/learn", field="kerf")
+    assert '"kerf": 3.3' in store.preferences()["shop"]
+    assert "Reckon with" not in visitor.get("/shop").get_data(as_text=True)
+    assert visitor.post("/shop/learn", field="kerf").status_code == 404

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from ..edits.model import Edit
@@ -148,6 +148,7 @@ def _written(key: str, label: str, step: str, unit: str, drift: float) -> Quanti
     return Quantity(key, label, step, unit=unit, drift=drift)
 
 
+KERF = Quantity("kerf", "kerf", "cut", _plain("kerf"), _sets("kerf"), drift=0.1)
 SKEW = Quantity("skew", "blade turned from square", "cut", _plain("skew"), _sets("skew"), "°", drift=0.0)
 BEVEL = Quantity("bevel", "blade tilted from upright", "cut", _plain("bevel"), _sets("bevel"), "°", drift=0.0)
 
@@ -177,21 +178,22 @@ MEASURED: dict[type[Stage], tuple[Quantity, ...]] = {
             each=lambda s: s.slices, put_each=_one_in("own", lambda s: s.slices),
         ),
         Quantity("count", "good slices", "cut", _plain("count"), _counts, "", drift=0.0),
-        SKEW, BEVEL,
+        SKEW, BEVEL, KERF,
     ),
     Rip: (
         Quantity(
             "width", "width of the pieces", "saw", _plain("width"), _sets("width"),
             each=lambda s: s.widths, put_each=_one_in("widths", lambda s: s.widths),
         ),
-        Quantity("skew", SKEW.label, "saw", SKEW.planned, SKEW.put, "°", drift=0.0),
-        Quantity("bevel", BEVEL.label, "saw", BEVEL.planned, BEVEL.put, "°", drift=0.0),
+        replace(SKEW, step="saw"), replace(BEVEL, step="saw"),
+        replace(KERF, step="saw"),
     ),
     Resaw: (
         Quantity(
             "width", "thickness of the pieces", "saw", _plain("width"), _sets("width"),
             each=lambda s: s.widths, put_each=_one_in("widths", lambda s: s.widths),
         ),
+        replace(KERF, step="saw"),
     ),
     Rest: (_written("moisture", "moisture", "rest", "%", 1.0),),
     Trim: (

@@ -19,6 +19,7 @@ from ..shop import Shop
 from ..stages import Arrange, Crosscut, Flatten, Glue, Method, Mill, Stage, Trim
 from ..stages.crosscut import slices_in
 from ..timber.cost import bill
+from ..timber.needs import Need
 from ..units import Lengths
 from .measured import NEAR
 
@@ -85,6 +86,8 @@ class WayOut:
     wood: float
     minutes: float
     stops: int
+    fresh: tuple[Need, ...] = ()
+    """Rough strips that it takes from the store once more."""
 
     @property
     def rank(self) -> tuple[float, ...]:
@@ -226,9 +229,32 @@ def _thickness_of(s: Situation, name: str) -> tuple[Stage, str, float] | None:
 
 
 def _strips_anew(s: Situation) -> Plan | None:
-    """The strips milled once more, as they were planned."""
-    stage = s.built.stage(s.stage)
-    return s.with_(s.planned.plan.stage(s.stage)) if isinstance(stage, Mill) else None
+    """Strips that were ruined, or came out otherwise, milled once more as they were planned."""
+    before = {stage.id: stage for stage in s.planned.plan.stages}
+    mills = [m for m in s.built.stages if isinstance(m, Mill) and before.get(m.id, m) != m]
+    again = [before[m.id] for m in mills]
+    takers = [st for st in s.built.stages if isinstance(st, Glue) and {m.id for m in mills} & set(st.sources)]
+    return s.with_(*again, *(before[st.id] for st in takers if st.id in before)) if again else None
+
+
+def fresh(s: Situation) -> tuple[Need, ...]:
+    """Rough strips that have to be cut once more for that: those of the plan that are not among what there is."""
+    out: list[Need] = []
+    over = s.shop.rough
+    for stage in s.built.stages:
+        planned = next((p for p in s.planned.plan.stages if p.id == stage.id), None)
+        if not isinstance(stage, Mill) or not isinstance(planned, Mill):
+            continue
+        there = stage.laid_out() if stage.thickness == planned.thickness else []
+        gone = Counter(
+            (spec.wood, planned.length_of(spec) + over[0], spec.width + over[1])
+            for spec in planned.laid_out() if spec not in there
+        )  # fmt: skip
+        out += [
+            Need(wood, length, width, planned.thickness + over[2], count)
+            for (wood, length, width), count in gone.items()
+        ]
+    return tuple(out)
 
 
 def _flush(s: Situation) -> Plan | None:
@@ -273,7 +299,7 @@ WAYS: Registry[Way] = Registry("ways", {
     "slices-fit": Way("Slice to what the panel gives", "All rows stay; the board becomes thinner.", _slices_to_fit),
     "thinner": Way("A thinner board", "Flattened to what these slices leave with both faces flat.", _thinner_board),
     "mortar": Way("Let the mortar make up for it", "Thin rows change; the board keeps its length.", _mortar_to_fit),
-    "anew": Way("Mill these strips anew", "As they were planned, from fresh wood.", _strips_anew),
+    "anew": Way("Mill what is missing anew", "Strips as they were planned, from fresh wood.", _strips_anew),
     "open": Way("Any size that comes", "Give up the finished size; the edges are only trued.", _as_it_comes),
     "flush": Way("Cut flush", "Trim to the largest clean rectangle, whatever size that is.", _flush),
     "level": Way("Level it after the glue-up", "Steps between unequal pieces are taken off the panel.", _level, True),
@@ -300,12 +326,12 @@ def ways_out(s: Situation, lengths: Lengths | None = None) -> list[WayOut]:
         seen |= {text, same}
         off = sum(abs(a - b) for a, b in zip(sim.board.size, s.planned.board.size, strict=True))
         wood, minutes = (a - b for a, b in zip(_asks(sim, s.shop), before, strict=True))
-        if key == "anew":  # what was milled once is wood and work already
-            mill = s.planned[s.stage]
-            wood += sum(strip.volume for strip in mill.outcome.strips)
-            minutes += len(mill.outcome.strips) * s.shop.minutes_strip
+        again = fresh(s) if key == "anew" else ()
+        if again:  # what was milled once is wood and work already
+            wood += sum(need.volume for need in again)
+            minutes += sum(need.count for need in again) * s.shop.minutes_strip
         stops = sum(c.severity is Severity.STOP for c in check(sim, lengths or Lengths(), s.shop))
-        found.append(WayOut(key, way, plan, sim, off, wood, minutes, stops))
+        found.append(WayOut(key, way, plan, sim, off, wood, minutes, stops, again))
     as_it_is = next((one for one in found if one.key == "as-it-is"), None)
     kept = [one for one in found if as_it_is is None or one is as_it_is or _helps(one, as_it_is)]
     return sorted(kept, key=lambda one: one.rank)

@@ -6,6 +6,9 @@ from dataclasses import dataclass
 
 from ..plan.model import Plan
 
+LEFT = "left out: "
+"""How the history begins to say that pieces were ruined or are kept as spares."""
+
 
 @dataclass(frozen=True, slots=True)
 class Edit:

@@ -10,7 +10,7 @@ from ..geometry.rotations import Lie
 from ..plan.model import Plan
 from ..plan.simulate import Simulation, attempt
 from ..stages import Across, Arrange, Crosscut, Glue
-from .model import Edit
+from .model import LEFT, Edit
 
 
 def slices(plan: Plan, arrange: Arrange) -> list[int]:
@@ -184,10 +184,6 @@ def shift_rule(plan: Plan, stage_id: str, shifts: Sequence[float], further: floa
         return Edit(plan, "")
     words = "; ".join(f"{by:g}" for by in shifts) or "0"
     return Edit(plan.with_stage(changed), f"rows shifted by {words} mm, each further {further:g} mm")
-
-
-LEFT = "left out: "
-"""How the history begins to say that slices are not laid."""
 
 
 def leave_out(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:

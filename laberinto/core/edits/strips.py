@@ -10,7 +10,7 @@ from ..stages import Glue, Mill, StripSpec
 from ..stages.mill import MOST_STRIPS, StripTurn
 from ..woods import LIBRARY
 from ..woods.strips import Sawn
-from .model import Edit
+from .model import LEFT, Edit
 
 
 def _mill(plan: Plan, stage_id: str) -> tuple[Mill, list[StripSpec]]:
@@ -82,6 +82,15 @@ def remove(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
     rest = [strip for at, strip in enumerate(strips) if at not in chosen]
     woods = dict.fromkeys(strips[at].wood for at in chosen)
     return laid(plan, stage, rest, f"{_named(chosen)} ({', '.join(woods)}) removed")
+
+
+def leave_out(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
+    """Take strips out that were ruined: the panel comes out narrower by them, unless they are made again."""
+    stage, strips = _mill(plan, stage_id)
+    _check(strips, chosen)
+    ends = ", ".join(f"{strips[at].mark} ({strips[at].wood})" for at in sorted(chosen))
+    rest = [strip for at, strip in enumerate(strips) if at not in chosen]
+    return laid(plan, stage, rest, f"{LEFT}strip{'s' if len(chosen) > 1 else ''} {ends}")
 
 
 def duplicate(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from laberinto.core.asbuilt import SAID
 from laberinto.core.edits import Edit
 from laberinto.core.edits.cut import CUT, cut_otherwise, marked
-from laberinto.core.edits.rows import LEFT
+from laberinto.core.edits.model import LEFT
 from laberinto.core.plan.model import Plan
 from laberinto.store import BoardView
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import pytest
 
-from laberinto.core.asbuilt.learned import learned
+from laberinto.core.asbuilt.learned import cut_minutes, learned
 from laberinto.core.patterns import Alternating
+from laberinto.core.shop import Shop
 
 PLAN = Alternating(strips=6, slices=6).plan("Any")
 
@@ -25,3 +26,20 @@ def test_what_is_as_planned_or_gone_is_no_lesson() -> None:
     gone = [(PLAN, "no-stage.cut", "", 40.0, 42.0), (PLAN, "slices.cut", "skew", 0.3, 0.0)]
     (only,) = learned([*even, *gone])
     assert only.median == pytest.approx(0.02) and not only.telling and only.spread == pytest.approx(0)
+
+
+def test_kerf_and_minutes_teach_the_shop_its_own_figures() -> None:
+    """Kerfs of 3 that took 3.2 to 3.4, and cuts of 2 minutes where the shop reckons with 1.5."""
+    kerfs = [(PLAN, "slices.cut", "kerf", 3.0 + off, 3.0) for off in (0.2, 0.3, 0.4, 0.3, 0.3)]
+    (kerf,) = learned(kerfs)
+    assert (kerf.what, kerf.field, kerf.unit) == ("kerf", "kerf", "mm") and kerf.median == pytest.approx(0.3)
+    assert kerf.better(Shop(kerf=3)) == 3.3 and kerf.better(Shop(kerf=3.3)) is None
+    shop = Shop(minutes_cut=1.5)
+    (cuts,) = cut_minutes([("slices.cut", 2.0)] * 5 + [("panel.glue", 9.0)], shop)
+    assert (
+        cuts.field == "minutes_cut"
+        and cuts.median == pytest.approx(0.5)
+        and len(cuts.offs) == 5
+        and cuts.better(shop) == 2
+    )
+    assert cut_minutes([("panel.glue", 9.0)], shop) == []

@@ -161,6 +161,7 @@ OPERATIONS: dict[str, Operation] = {
     "strip-move": lambda plan, stage, form, _: strips.move(plan, stage, _chosen(form), must_whole(form, "to")),
     "strip-add": lambda plan, stage, _form, _: strips.add(plan, stage),
     "strip-remove": lambda plan, stage, form, _: strips.remove(plan, stage, _chosen(form)),
+    "strip-out": lambda plan, stage, form, _: strips.leave_out(plan, stage, _chosen(form)),
     "strip-double": lambda plan, stage, form, _: strips.duplicate(plan, stage, _chosen(form)),
     "strip-wood": lambda plan, stage, form, _: strips.set_wood(plan, stage, _chosen(form), form.get("wood", "")),
     "strip-letter": _letter,

@@ -15,6 +15,7 @@ from laberinto.core.edits import Edit
 from laberinto.core.errors import InputError, StageError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation, attempt, simulate
+from laberinto.core.rules import Check, check
 from laberinto.devices.bench import LOOPBACK
 from laberinto.devices.line import device_for, take
 from laberinto.drawing.board import thumbnail
@@ -22,6 +23,7 @@ from laberinto.drawing.skin import Flat
 from laberinto.drawing.unlike import unlike as hatch
 from laberinto.store import BoardView, StaleError
 from laberinto.web.screens.steps import sheet
+from laberinto.web.screens.wood.view import lots_for
 
 from ...app import present, reading
 from ...app.lookup import find
@@ -33,6 +35,9 @@ from .readings import Reading, followed, piece_of, read, there
 from .view import Log, log
 
 LONGEST_NOTE = 2000
+
+MOST_WARNED = 3
+"""Findings that are said where a decision waits; the page of checks has them all."""
 
 
 @bp.app_template_test("came_out_otherwise")
@@ -199,8 +204,20 @@ def ways(board_id: int) -> str:
         "build/ways.html", board=board, out=list(zip(out, faces, strict=True)), words=board.words.removeprefix(SAID),
         says=differences(situation.planned, built, how)[:3] if built else [], fault=fault.say(how) if fault else "",
         stage=board.plan.stage(stage), planned=situation.planned.board.size,
-        faces=_side_by_side(situation.planned, built) if built else [],
+        pictures=_side_by_side(situation.planned, built) if built else [],
+        lots={need: lots_for(board_id, need) for one in out for need in one.fresh},
+        warned=_warned(situation.planned, built) if built else [],
     )  # fmt: skip
+
+
+def _warned(planned: Simulation, built: Simulation) -> list[Check]:
+    """What the checks say of it that they did not say of the plan: corners that no longer meet, rows of unequal height,
+    strips too thin for a machine."""
+    how, shop = present.lengths(), present.shop()
+    before = {(one.rule, one.stage) for one in check(planned, how, shop)}
+    return [
+        one for one in check(built, how, shop) if one.severity != "note" and (one.rule, one.stage) not in before
+    ][:MOST_WARNED]  # fmt: skip
 
 
 def _side_by_side(planned: Simulation, built: Simulation) -> list[Markup]:

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import json
+from contextlib import suppress
 from typing import Any, cast
 from urllib.parse import urlsplit
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from markupsafe import Markup
 
-from laberinto.core.asbuilt.learned import Learned, learned
+from laberinto.core.asbuilt.learned import Learned, cut_minutes, learned
 from laberinto.core.errors import InputError
 from laberinto.core.fields import parse, shown
 from laberinto.core.shop import GROUPS, SCHOOLS, Shop
@@ -51,8 +52,12 @@ def _page(values: dict[str, str], errors: dict[str, str]) -> str:
     }
     shop = present.shop()
     found = _learned()
-    reach = max(0.5, *(1.1 * abs(off) for one in found for off in one.offs), 0.0)
-    drawn = [(one, Markup(dots(one, reach))) for one in found]
+    found += cut_minutes(store().bench.paces(), shop)
+    reach = {
+        unit: max(0.5, *(1.1 * abs(off) for one in found if one.unit == unit for off in one.offs), 0.0)
+        for unit in ("mm", "min")
+    }
+    drawn = [(one, Markup(dots(one, reach[one.unit]))) for one in found]
     return render_template(
         "shop/page.html", learned=drawn, groups=groups, schools=SCHOOLS, values=values,
         errors=errors, shop=shop, saved="saved" in request.args,
@@ -67,6 +72,28 @@ def _learned() -> list[Learned]:
         for board, step, quantity, measured, planned in store().readings()
         if board in plans
     )
+
+
+@bp.post("/shop/learn")
+def learn() -> Response:
+    """Reckon from now on with what the readings say of one of the shop's figures."""
+    now, field = present.shop(), request.form.get("field", "")
+    found = (*_learned(), *cut_minutes(store().bench.paces(), now))
+    better = next((to for one in found if one.field == field and (to := one.better(now)) is not None), None)
+    if better is None:
+        abort(404)
+    with suppress(InputError):  # what no shop may have is not taken over
+        shop = Shop.of(**now.model_dump() | {field: better})
+        usual = present.usual_shop()
+        own = {name: value for name, value in shop.model_dump().items() if value != getattr(usual, name)}
+        store().prefer("shop", json.dumps(own))
+    return cast(Response, redirect(url_for("shop.page", saved=1), 303))
+
+
+@bp.app_template_filter("learned_as")
+def learned_as(value: float, unit: str) -> str:
+    """An offset as it is read."""
+    return present.lengths().show(value) if unit == "mm" else f"{value:.1f} min"
 
 
 @bp.get("/shop")

@@ -15,7 +15,7 @@ from laberinto.core.plan.simulate import simulate
 from laberinto.core.timber import Lot, Need, needs
 from laberinto.core.timber.cutting import Aim, CutPlan, PlankCut, Saw, Stock, cut
 from laberinto.core.timber.needs import as_they_are
-from laberinto.core.timber.supply import Cover, Purchase, covers, missing, on_offer, purchases
+from laberinto.core.timber.supply import Cover, Purchase, covers, fits, missing, on_offer, purchases
 from laberinto.core.woods import LIBRARY, Wood
 from laberinto.devices.yard import price_list
 from laberinto.drawing.timber import cutting
@@ -80,6 +80,12 @@ def free_for(board_id: int, cuts: Sequence[CutView] | None = None) -> list[tuple
     taken = store().cuts(board_id) if cuts is None else cuts
     held = {number: n for each in taken if each.state == RESERVED for number, n in each.took.items()}
     return [(view, view.free + held.get(view.id, 0)) for view in store().lots()]
+
+
+def lots_for(board_id: int, need: Need) -> list[LotView]:
+    """Lots that a board may take from and that strips of this size can come out of."""
+    saw = Saw.of(present.shop())
+    return [view for view, free in free_for(board_id) if free and fits([need], view.lot, saw)]
 
 
 def cover(board_id: int, found: Sequence[Need]) -> list[Cover]:
