@@ -132,7 +132,7 @@ def test_readings_in_other_units_and_at_four_corners(visitor: Visitor, store: St
     where = f"/boards/{board}/build/note"
     visitor.post(where, step="panel-flat.flatten", quantity="to", measured="31.8; 32.2; 32; 32.4; 31.6", follow="yes")
     kept = store.build(board).notes()[0]
-    assert kept.measured == 32 and "0.8 mm apart" in kept.text
+    assert kept.measured == 32 and "0.8 mm apart" in kept.text and "flat, 31.6 mm is left" in kept.text
     assert store.board(board).words == "started"  # type: ignore[union-attr]
     visitor.post(where, step="strips.rough", quantity="moisture", measured="11.5 %")
     wet = store.build(board).notes()[0]

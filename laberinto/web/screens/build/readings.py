@@ -11,6 +11,8 @@ from flask import request
 from laberinto.core.asbuilt import Quantity, measure, quantities
 from laberinto.core.edits import Edit
 from laberinto.core.errors import InputError
+from laberinto.core.finish import heights
+from laberinto.core.finish.heights import CORNERS, Heights
 from laberinto.core.plan.model import Plan
 from laberinto.core.steps import Step
 from laberinto.core.units import parse_length, parse_number, parse_weight
@@ -107,7 +109,7 @@ def piece_of(text: str) -> int | None:
 
 def _value(text: str, unit: str) -> tuple[float, str]:
     """A reading in its unit. Several lengths with ``;`` between, as of four corners and the middle, count as their
-    mean, and are said one by one."""
+    mean, and it is said what they tell of the face."""
     how = present.lengths()
     if unit == "kg":
         return parse_weight(text, how.system, "measured"), ""
@@ -116,8 +118,13 @@ def _value(text: str, unit: str) -> tuple[float, str]:
         if len(parts) > SPOTS:
             raise InputError(f"At most {SPOTS} readings, with ; between.", "measured")
         spots = [parse_length(part, how.system, field="measured") for part in parts]
+        mean = round(sum(spots) / len(spots), 4)
+        if len(spots) >= len(CORNERS):
+            far_left, far_right, near_left, near_right, *middle = spots
+            face = Heights((far_left, far_right, near_left, near_right), *middle)
+            return mean, " ".join(heights.words(face, how.show))
         apart = f"{', '.join(how.show(spot) for spot in spots)}: {how.show(max(spots) - min(spots))} apart."
-        return round(sum(spots) / len(spots), 4), apart if len(spots) > 1 else ""
+        return mean, apart if len(spots) > 1 else ""
     value = parse_number(text.replace("°", "").replace("%", ""), "measured")
     least, most = LIMITS[unit]
     if not least <= value <= most:

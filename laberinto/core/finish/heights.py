@@ -1,0 +1,72 @@
+"""A face that is not flat yet, from its height at the four corners and in the middle."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+FLAT = 0.15
+"""Nobody sees or feels less, mm."""
+
+CORNERS = ("far left", "far right", "near left", "near right")
+
+
+@dataclass(frozen=True, slots=True)
+class Heights:
+    """Heights in mm over a flat table, in the order of ``CORNERS``, and of the middle where it was measured."""
+
+    corners: tuple[float, float, float, float]
+    middle: float | None = None
+
+    @property
+    def all(self) -> tuple[float, ...]:
+        """Every height."""
+        return self.corners if self.middle is None else (*self.corners, self.middle)
+
+    @property
+    def mean(self) -> float:
+        """Of all of them."""
+        return sum(self.all) / len(self.all)
+
+    @property
+    def lowest(self) -> float:
+        """What is left once everything higher is planed off: the lowest spot sets the depth."""
+        return min(self.all)
+
+    @property
+    def apart(self) -> float:
+        """From the lowest to the highest."""
+        return max(self.all) - self.lowest
+
+    @property
+    def twist(self) -> float:
+        """How far the far left corner stands over the plane of the other three: above 0 where far left and near right
+        are high."""
+        far_left, far_right, near_left, near_right = self.corners
+        return far_left + near_right - far_right - near_left
+
+    @property
+    def cup(self) -> float:
+        """How far the middle stands over the corners; below 0 where it is hollow."""
+        return 0.0 if self.middle is None else self.middle - sum(self.corners) / 4
+
+    @property
+    def shims(self) -> tuple[str, float]:
+        """Under which two corners to put how much each, so that a twisted board lies still on the sled."""
+        low = (CORNERS[1], CORNERS[2]) if self.twist > 0 else (CORNERS[0], CORNERS[3])
+        return " and ".join(low), abs(self.twist) / 2
+
+
+def words(one: Heights, show: Callable[[float], str]) -> Iterator[str]:
+    """What the heights say."""
+    named = [f"{name} {show(height)}" for name, height in zip(CORNERS, one.corners, strict=True)]
+    middle = [f"middle {show(one.middle)}"] if one.middle is not None else []
+    yield f"{', '.join([*named, *middle])}: {show(one.apart)} apart."
+    if one.apart < FLAT:
+        return
+    if abs(one.twist) >= FLAT:
+        where, each = one.shims
+        yield f"Twisted by {show(abs(one.twist))}, so it rocks: shim {show(each)} under {where}."
+    if abs(one.cup) >= FLAT:
+        yield f"The middle {'stands' if one.cup > 0 else 'lies'} {show(abs(one.cup))} {'over' if one.cup > 0 else 'below'} the corners."
+    yield f"The lowest spot sets the depth: flat, {show(one.lowest)} is left."
