@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+from laberinto.core.analysis.lessons import When
 from laberinto.core.asbuilt import measure
 from laberinto.core.errors import InputError
 from laberinto.core.plan.simulate import simulate
@@ -13,7 +14,7 @@ from laberinto.core.steps import steps
 from laberinto.core.units import Lengths
 from laberinto.store import Store, open_database
 
-from .boards import BOARDS, DemoBoard, Turn
+from .boards import BOARDS, LESSONS, DemoBoard, Turn
 from .timber import HELD_FOR, hold, stock
 
 MARKER = "made-by-the-demo"
@@ -61,6 +62,10 @@ def fill(folder: Path) -> bool:
     for board in BOARDS:
         _add(store, board, datetime.now(UTC))
     hold(store, HELD_FOR)
+    by_name = {board.name: board.id for board in store.boards()}
+    for name, text, when in LESSONS:
+        if name in by_name:
+            store.lessons.add(text, When(**when), by_name[name], name)
     return True
 
 

@@ -5,6 +5,7 @@ from .bench import BenchStore, TallyView, TimerView
 from .boards import KEPT, VARIANTS, BoardView, Shelf, StaleError, Store
 from .builds import Build, NoteView, PhotoView
 from .database import open_database
+from .lessons import Lessons, LessonView
 from .tables import in_utc
 from .timber import CutView, LotView, ShortageError, Timber
 
@@ -16,6 +17,8 @@ __all__ = [
     "BoardView",
     "Build",
     "CutView",
+    "LessonView",
+    "Lessons",
     "LotView",
     "NoteView",
     "PhotoView",

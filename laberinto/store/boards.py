@@ -18,6 +18,7 @@ from . import queries
 from .acknowledgements import Acknowledgements
 from .bench import BenchStore
 from .builds import Build
+from .lessons import Lessons
 from .plans import plan_of, text_of
 from .tables import Board, Note, Preference, Revision, Variant, now
 from .timber import Timber
@@ -105,6 +106,11 @@ class Store:
     def bench(self) -> BenchStore:
         """Tallies and timers."""
         return BenchStore(self.engine)
+
+    @property
+    def lessons(self) -> Lessons:
+        """What the shop has learnt."""
+        return Lessons(self.engine)
 
     def build(self, board_id: int) -> Build:
         """The build log of a board."""

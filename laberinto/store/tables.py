@@ -180,3 +180,17 @@ class TimerRow(SQLModel, table=True):
     label: str
     started: datetime
     ends: datetime
+
+
+class Lesson(SQLModel, table=True):
+    """What a board taught, and when it is said again; see ``core.analysis.lessons.When``."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int | None = Field(default=None, foreign_key="board.id", ondelete="SET NULL")
+    taught_by: str
+    text: str
+    kind: str = ""
+    machine: str = ""
+    wood: str = ""
+    family: str = ""
+    created: datetime = Field(default_factory=now)

@@ -68,5 +68,6 @@ def words(one: Heights, show: Callable[[float], str]) -> Iterator[str]:
         where, each = one.shims
         yield f"Twisted by {show(abs(one.twist))}, so it rocks: shim {show(each)} under {where}."
     if abs(one.cup) >= FLAT:
-        yield f"The middle {'stands' if one.cup > 0 else 'lies'} {show(abs(one.cup))} {'over' if one.cup > 0 else 'below'} the corners."
+        lies, over = ("stands", "over") if one.cup > 0 else ("lies", "below")
+        yield f"The middle {lies} {show(abs(one.cup))} {over} the corners."
     yield f"The lowest spot sets the depth: flat, {show(one.lowest)} is left."

@@ -19,7 +19,7 @@ from laberinto.core.timber.cost import Work, bill
 from laberinto.drawing import maps
 from laberinto.drawing.board import board as face_and_edge
 from laberinto.drawing.skin import Flat
-from laberinto.store import BoardView
+from laberinto.store import BoardView, LessonView
 
 from ...app import present
 from ...app.findings import findings
@@ -68,7 +68,13 @@ class Sheet:
     knots: list[Knot]
     effort: Effort
     work: dict[str, Work]
+    lessons: dict[str, list[LessonView]]
+    """By the stage at which they are said."""
     defer: str = DEFER
+
+    def taught(self, step: Step) -> list[LessonView]:
+        """What earlier boards taught of a step's stage; it stands at the first of its steps."""
+        return [one for name in step.stages if self._first(name) is step for one in self.lessons.get(name, ())]
 
     def said(self, step: Step) -> list[Check]:
         """What the checks say of a step's stage; it stands at the first of its steps."""
@@ -120,7 +126,18 @@ def sheet(board: BoardView) -> Sheet:
     return Sheet(
         board, sim, todo, ticks, figures(sim, shop), found, thread(board, sim.results, todo, ticks, found),
         effort(sim), {work.stage: work for work in bill(sim, shop, lengths=present.lengths()).work},
+        _taught(board),
     )  # fmt: skip
+
+
+def _taught(board: BoardView) -> dict[str, list[LessonView]]:
+    """Lessons of other boards that this one is to hear."""
+    found: dict[str, list[LessonView]] = {}
+    for lesson in present.store().lessons.all():
+        stage = lesson.when.at(board.plan) if lesson.board != board.id else None
+        if stage is not None:
+            found.setdefault(stage, []).append(lesson)
+    return found
 
 
 @bp.get("/steps")
