@@ -171,7 +171,8 @@ BOARDS: tuple[DemoBoard, ...] = (
 )
 
 LESSONS: tuple[tuple[str, str, dict[str, str]], ...] = (
-    ("Net Loft", "Look along the rows before the clamps are tight: squeeze-out hides one that slid.", {"kind": "arrange"}),
+    ("Net Loft", "Look along the rows before the clamps are tight: squeeze-out hides one that slid.",
+     {"kind": "arrange"}),
     ("Quay Wall", "Bog oak from the slip is drier than the rest: let it stand in the shop a week longer.",
      {"kind": "mill", "wood": "bog-oak"}),
     ("Shoal", "Pear tears at the planer: half the bite for the last two passes.", {"kind": "flatten", "wood": "pear"}),

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+from ..finish.care import cure_days
 from ..stages import Fill, Oil, Rest, Sand, Wax
 from ..stages.pause import Filler
 from . import cautions as say
@@ -67,8 +68,7 @@ def wax(c: Context) -> Iterator[Step]:
 
 def _until_food(c: Context) -> tuple[str, ...]:
     """How long the finish under the wax takes until the board may be used."""
-    oils = [r.stage.oil for r in c.sim.results if isinstance(r.stage, Oil) and not r.stage.skip]
-    days = max((oil.cure_days for oil in oils), default=1)
+    days = cure_days(c.sim.plan)
     return (
         f"Then let it {'rest a day' if days == 1 else f'cure: {days} days from the last coat of oil'} before it meets food.",
     )

@@ -2,76 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from flask import render_template
 
-from flask import Blueprint, render_template
-from markupsafe import Markup
-
-from laberinto.core.analysis.figures import Figures
-from laberinto.core.stages import Oil, Stage
-from laberinto.drawing.board import board as draw_board
-from laberinto.drawing.skin import Painted
-from laberinto.store import BoardView, in_utc
-
-from ...app import bitmaps, present
 from ...app.lookup import find
-from ..build.view import Entry, log
-from ..steps import Sheet, sheet
-
-bp = Blueprint("kept", __name__, url_prefix="/boards/<int:board_id>/record", template_folder="templates")
-
-
-@dataclass(frozen=True, slots=True)
-class Record:
-    """The board as it is or will be, and its story."""
-
-    sheet: Sheet
-    entries: list[Entry]
-    drawing: Markup
-    changes: int
-
-    @property
-    def board(self) -> BoardView:
-        return self.sheet.board
-
-    @property
-    def figures(self) -> Figures:
-        return self.sheet.figures
-
-    @property
-    def done(self) -> list[Entry]:
-        """Steps that are ticked, in the order in which they were."""
-        return [entry for *_, entry in sorted((in_utc(e.done), e.number, e) for e in self.entries if e.done)]
-
-    @property
-    def finished(self) -> bool:
-        """Whether nothing is left to do."""
-        return bool(self.entries) and all(entry.done for entry in self.entries)
-
-    @property
-    def noted(self) -> list[Entry]:
-        """Steps at which something was measured or written down."""
-        return [entry for entry in self.entries if entry.notes]
-
-    @property
-    def days(self) -> int:
-        """From the first tick to the last, both counted."""
-        when = [in_utc(entry.done).date() for entry in self.done if entry.done]
-        return (when[-1] - when[0]).days + 1 if when else 0
-
-    @property
-    def finish(self) -> Stage | None:
-        """What it is oiled with."""
-        return next((r.stage for r in self.sheet.sim.results if isinstance(r.stage, Oil) and not r.stage.skip), None)
+from . import passport
+from .record import bp, record_of
 
 
 @bp.get("")
 def page(board_id: int) -> str:
     """What the board became."""
-    whole, store = sheet(find(board_id)), present.store()
-    sim = whole.sim
-    skin = Painted(sim, "k", bitmaps.atlas_address, present.preference("finish"))
-    drawing = draw_board(sim.board.pieces[0], skin, present.lengths(), label=f"The face of {whole.board.name}")
-    entries = log(whole, store.build(board_id).notes()).entries
-    record = Record(whole, entries, Markup(drawing), len(store.history(board_id)))
-    return render_template("kept/page.html", record=record)
+    return render_template("kept/page.html", record=record_of(find(board_id)))
+
+
+__all__ = ["bp", "passport"]

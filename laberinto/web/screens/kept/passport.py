@@ -1,0 +1,90 @@
+"""What goes with a finished board: its passport, and a card on how it is cared for, both as PDF."""
+
+from __future__ import annotations
+
+from base64 import b64encode
+from datetime import UTC, datetime
+from io import BytesIO
+
+import segno
+from flask import Response, render_template, request, url_for
+from markupsafe import Markup
+
+from laberinto.core.finish.care import care, cure_days
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation
+from laberinto.core.timber.cost import bill
+from laberinto.core.woods import LIBRARY
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.raster import png
+from laberinto.drawing.skin import Flat
+
+from ...app import present
+from ...app.lookup import find
+from ..steps import PAPERS, usual_paper
+from ..steps.pdf import PICTURE, to_pdf
+from .record import bp, record_of
+
+PICTURES = 6
+"""So many small pictures of the build at most."""
+
+CARDS = 4
+"""Cards on a sheet: A6 four times on A4."""
+
+
+def face(sim: Simulation) -> str:
+    """The finished face with its rings, as an address that holds it."""
+    return PICTURE + b64encode(png(sim)).decode()
+
+
+def story(sim: Simulation) -> list[tuple[str, Markup]]:
+    """The build in a few small pictures, from strips to board."""
+    shaping = [r for r in sim.results if r.stage.shapes_wood and not r.stage.skip]
+    step = max((len(shaping) - 1) / (PICTURES - 1), 1.0)
+    chosen = [shaping[round(k * step)] for k in range(min(PICTURES, len(shaping))) if round(k * step) < len(shaping)]
+    out = []
+    for result in chosen:
+        picture = thumbnail(face_of(result.pieces[0], Side.TOP), Flat(sim, "raw"), label=result.stage.title)
+        out.append((result.stage.title, Markup(picture)))
+    return out
+
+
+def code(text: str) -> Markup:
+    """A code to scan."""
+    out = BytesIO()
+    segno.make(text, error="m", micro=False).save(out, kind="svg", xmldecl=False, svgns=True, omitsize=True, border=1)
+    return Markup(out.getvalue().decode())
+
+
+def _sheet(board_id: int, template: str, name: str, *, said: str) -> Response:
+    board = find(board_id)
+    record = record_of(board)
+    sim = record.sheet.sim
+    asked = request.args.get("paper", "")
+    html = render_template(
+        template, record=record, face=face(sim), story=story(sim) if template.endswith("passport.html") else [],
+        care=care(sim), cure=cure_days(board.plan), hours=bill(sim, present.shop()).hours, woods=LIBRARY,
+        size=PAPERS[asked if asked in PAPERS else usual_paper()], today=datetime.now(UTC), code=code(said),
+        cards=range(CARDS),
+    )  # fmt: skip
+    response = Response(to_pdf(html), mimetype="application/pdf")
+    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board_id}-{name}.pdf"'
+    return response
+
+
+@bp.get("/passport.pdf")
+def passport(board_id: int) -> Response:
+    """What the board is, and how it came about, on a sheet."""
+    address = url_for("kept.page", board_id=board_id, _external=True)
+    return _sheet(board_id, "kept/passport.html", "passport", said=address)
+
+
+@bp.get("/care-card.pdf")
+def care_card(board_id: int) -> Response:
+    """Four cards on a sheet, faces on the first page and care on the second. The code opens the record on this machine,
+    or with ``code=care`` holds the care text itself."""
+    if request.args.get("code") == "care":
+        said = " ".join(care(record_of(find(board_id)).sheet.sim))
+    else:
+        said = url_for("kept.page", board_id=board_id, _external=True)
+    return _sheet(board_id, "kept/card.html", "care-card", said=said)
