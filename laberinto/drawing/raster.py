@@ -34,6 +34,19 @@ JOINT, JOINT_INK = 0.25, 96
 
 def png(sim: Simulation, finish: str = "oiled") -> bytes:
     """The finished face as a PNG file."""
+    out = BytesIO()
+    _picture(sim, finish).save(out, "PNG")
+    return out.getvalue()
+
+
+def jpeg(sim: Simulation, finish: str = "oiled") -> bytes:
+    """The same as a JPEG file, which is written ten times as fast and stands in a PDF as it is."""
+    out = BytesIO()
+    _picture(sim, finish).save(out, "JPEG", quality=90)
+    return out.getvalue()
+
+
+def _picture(sim: Simulation, finish: str) -> Image.Image:
     face = merged(face_of(sim.whole(), Side.TOP))
     margin = MARGIN * float(face.size.max())
     scale = LONGEST * FINE / (float(face.size.max()) + 2 * margin)
@@ -43,9 +56,7 @@ def png(sim: Simulation, finish: str = "oiled") -> bytes:
     _wood(whole, face, points, sim, finish, np.array([[scale, 0, margin * scale], [0, scale, margin * scale]]))
     whole.paste(*_shades(face, points, whole.size))
     whole.paste(*_joints(face, margin, scale, whole.size))
-    out = BytesIO()
-    whole.resize((wide // FINE, high // FINE), Image.Resampling.LANCZOS).save(out, "PNG")
-    return out.getvalue()
+    return whole.resize((wide // FINE, high // FINE), Image.Resampling.LANCZOS)
 
 
 def _wood(whole: Image.Image, face: Face, points: Floats, sim: Simulation, finish: str, place: Floats) -> None:

@@ -41,8 +41,8 @@ def care(sim: Simulation) -> tuple[str, ...]:
     lines = [
         "Wash it at once by hand, with little soap. Never soak it, never in the machine.",
         "Dry it, and stand it on edge so that air reaches both faces.",
-        f"Oil it {often}, and whenever it looks pale and dry: {with_}{', then wax' if waxed else ''}, both faces alike. "
-        "No cooking oil: it turns rancid.",
+        f"Oil it {often}, and whenever it looks pale and dry: {with_}{', then wax' if waxed else ''}, both faces "
+        "alike. No cooking oil: it turns rancid.",
         "Against smell: salt and lemon, or vinegar in water; rinse and dry.",
         "A damp cloth under it keeps it from sliding.",
         "Knife marks and a worn dip can be sanded out and oiled anew. A crack that opens can be mended: bring it back.",

@@ -16,7 +16,7 @@ from laberinto.core.plan.simulate import Simulation
 from laberinto.core.timber.cost import bill
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import thumbnail
-from laberinto.drawing.raster import png
+from laberinto.drawing.raster import jpeg
 from laberinto.drawing.skin import Flat
 
 from ...app import present
@@ -34,7 +34,7 @@ CARDS = 4
 
 def face(sim: Simulation) -> str:
     """The finished face with its rings, as an address that holds it."""
-    return PICTURE + b64encode(png(sim)).decode()
+    return PICTURE + b64encode(jpeg(sim)).decode()
 
 
 def story(sim: Simulation) -> list[tuple[str, Markup]]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-PICTURE = "data:image/png;base64,"
+PICTURE = "data:image/jpeg;base64,"
 """How a picture that stands in the page itself begins."""
 
 STATIC = Path(__file__).resolve().parent.parent.parent / "static"
