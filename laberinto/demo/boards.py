@@ -148,7 +148,6 @@ BOARDS: tuple[DemoBoard, ...] = (
         DemoBoard(FAMILIES[key].of(**values).plan(name), order_for, due, done, began, last)
         for key, values, name, order_for, due, done, began, last in FROM_PATTERNS
     ),
-    DemoBoard(herring_barrel(), order_for="The smokehouse door, for tasting", due=35, done=0),
     DemoBoard(
         Alternating(light="sycamore", dark="elm", strips=14, strip_width=30, row=30, slices=11).plan("Pierhead"),
         order_for="The ferry landing's tea room",
@@ -168,6 +167,7 @@ BOARDS: tuple[DemoBoard, ...] = (
         notes=(Entry("panel-flat.flatten", 0.1, "One strip had torn; two passes more took it out.", 28.4),),
         measured=(("panel-flat", "to", 28.4),),
     ),
+    DemoBoard(herring_barrel(), order_for="The smokehouse door, for tasting", due=35, done=0),
 )
 
 LESSONS: tuple[tuple[str, str, dict[str, str]], ...] = (

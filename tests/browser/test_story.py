@@ -94,7 +94,7 @@ def test_by_mouse(page: Page, server: Server) -> None:
     for heading in ("Cut the wood rough", "Joint a face and an edge", "Rip the strips"):
         expect(page.locator(".bench-main h1")).to_contain_text(heading)
         if heading.startswith("Joint"):
-            page.get_by_label("Measured strip thickness").fill("33.4")
+            page.get_by_label("Measured").fill("33.4")
             page.get_by_label("Noticed").fill("Left it a hair thick")
             page.get_by_role("button", name="Write it down").click()
             expect(page.locator(".bench-side .note")).to_contain_text("0.4 mm over")
