@@ -102,14 +102,14 @@ BOARDS: tuple[DemoBoard, ...] = (
             "Net Loft"
         ),
         order_for="The school kitchen",
-        due=-6,
+        due=-38,
         done=99,
-        began=30,
-        last=7,
+        began=62,
+        last=39,
         notes=(
-            Entry("board.glue", 22, "Cold shop, 11 degrees. Left the clamps on for two nights."),
-            Entry("board-flat.flatten", 17, "Row 9 sat proud by half a millimetre, drum took it down.", 34.0),
-            Entry("oiled.round-2", 9, "Hardly took any. Two rounds are enough for sycamore."),
+            Entry("board.glue", 54, "Cold shop, 11 degrees. Left the clamps on for two nights."),
+            Entry("board-flat.flatten", 49, "Row 9 sat proud by half a millimetre, drum took it down.", 34.0),
+            Entry("oiled.round-2", 41, "Hardly took any. Two rounds are enough for sycamore."),
         ),
     ),
     DemoBoard(

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+from enum import StrEnum
+
 from ..plan.model import Plan
 from ..plan.simulate import Simulation
 from ..stages import Oil, OilKind, Wax
@@ -14,6 +18,41 @@ MONTHS = {OilKind.MINERAL: 1}
 """How often it is oiled again; what hardens lasts half a year."""
 
 HALF_A_YEAR = 6
+
+
+class Care(StrEnum):
+    """What is done for a board after it has left the bench, or befalls it."""
+
+    OILED = "oiled"
+    SANDED = "sanded"
+    CRACKED = "cracked"
+    REPAIRED = "repaired"
+
+    @property
+    def label(self) -> str:
+        return {
+            "oiled": "oiled again", "sanded": "sanded and oiled anew", "cracked": "a crack", "repaired": "repaired",
+        }[self.value]  # fmt: skip
+
+    @property
+    def oils(self) -> bool:
+        """Whether it has fresh oil after that."""
+        return self in (Care.OILED, Care.SANDED)
+
+    @property
+    def key(self) -> str:
+        """What its notes stand under; no step of a plan goes by that."""
+        return f"-care.{self.value}"
+
+
+MONTH = 30.44
+"""Days of a month, on average."""
+
+
+def again_at(plan: Plan, oiled: Iterable[datetime]) -> datetime | None:
+    """When a board is to be oiled again: so many months after it last was; None where it never was."""
+    last = max(oiled, default=None)
+    return last + timedelta(days=MONTH * again_months(plan)) if last else None
 
 
 def oils_of(plan: Plan) -> list[OilKind]:

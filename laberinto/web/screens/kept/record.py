@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 
 from flask import Blueprint
 from markupsafe import Markup
 
 from laberinto.core.analysis.figures import Figures
+from laberinto.core.finish.balance import DAMP_KITCHEN, DRY_KITCHEN, Balance, balance
+from laberinto.core.finish.care import Care, again_at
 from laberinto.core.stages import Oil, Stage
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.skin import Painted
-from laberinto.store import BoardView, in_utc
+from laberinto.store import BoardView, NoteView, in_utc
 
 from ...app import bitmaps, present
 from ..build.view import Entry, log
@@ -28,6 +31,8 @@ class Record:
     entries: list[Entry]
     drawing: Markup
     changes: int
+    cared: list[tuple[Care, NoteView]]
+    """What was done for it since, the newest first."""
 
     @property
     def board(self) -> BoardView:
@@ -46,6 +51,34 @@ class Record:
     def finished(self) -> bool:
         """Whether nothing is left to do."""
         return bool(self.entries) and all(entry.done for entry in self.entries)
+
+    @property
+    def again(self) -> datetime | None:
+        """When it is to be oiled again; None as long as it is not finished."""
+        if not self.finished or not self.done:
+            return None
+        finished = [in_utc(self.done[-1].done)] if self.done[-1].done else []
+        return again_at(self.board.plan, [*finished, *(in_utc(note.created) for kind, note in self.cared if kind.oils)])
+
+    @property
+    def moisture(self) -> float | None:
+        """As it was measured last, percent; None where it never was."""
+        read = [n for entry in self.entries for n in entry.notes if n.quantity == "moisture" and n.measured is not None]
+        return max(read, key=lambda note: in_utc(note.created)).measured if read else None
+
+    @property
+    def rooms(self) -> list[tuple[str, Balance]]:
+        """How it moves in a dry room and in a damp one."""
+        return [
+            (name, balance(self.sheet.sim, humidity, self.moisture))
+            for name, humidity in ((f"A heated kitchen, {DRY_KITCHEN:g} %", DRY_KITCHEN),
+                                   (f"A damp one, {DAMP_KITCHEN:g} %", DAMP_KITCHEN))
+        ]  # fmt: skip
+
+    @property
+    def pictured(self) -> list[Entry]:
+        """Steps that have photos."""
+        return [entry for entry in self.entries if entry.photos]
 
     @property
     def noted(self) -> list[Entry]:
@@ -70,5 +103,13 @@ def record_of(board: BoardView) -> Record:
     sim = whole.sim
     skin = Painted(sim, "k", bitmaps.atlas_address, present.preference("finish"))
     drawing = draw_board(sim.board.pieces[0], skin, present.lengths(), label=f"The face of {board.name}")
-    entries = log(whole, store.build(board.id).notes(), photos=store.build(board.id).photos()).entries
-    return Record(whole, entries, Markup(drawing), len(store.history(board.id)))
+    build = store.build(board.id)
+    notes = build.notes()
+    entries = log(whole, notes, photos=build.photos()).entries
+    return Record(whole, entries, Markup(drawing), len(store.history(board.id)), cared_for(notes))
+
+
+def cared_for(notes: list[NoteView]) -> list[tuple[Care, NoteView]]:
+    """Those notes that tell of care."""
+    kinds = {kind.key: kind for kind in Care}
+    return [(kinds[note.step], note) for note in notes if note.step in kinds]

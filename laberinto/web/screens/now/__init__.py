@@ -3,24 +3,27 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime
 
 from flask import Blueprint, render_template
 from markupsafe import Markup
 
 from laberinto.core.errors import LaberintoError
+from laberinto.core.finish.care import again_at
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.core.steps import Step, steps
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
-from laberinto.store import BoardView
+from laberinto.store import BoardView, in_utc
 
 from ...app import present
 from ...app.jobs import cut_alone, warm_cells
 from ...app.lookup import find
 from ..build.view import hours_until, ready_at
+from ..kept.record import cared_for
 
 log = logging.getLogger(__name__)
 
@@ -38,6 +41,13 @@ class Waiting:
     total: int
     ready_at: datetime | None
     problem: str = ""
+    again: datetime | None = None
+    """When it is to be oiled again, where it is finished."""
+
+    @property
+    def dry(self) -> bool:
+        """Whether that is due."""
+        return self.again is not None and self.again <= datetime.now(UTC)
 
     @property
     def finished(self) -> bool:
@@ -58,7 +68,7 @@ def waiting(board: BoardView) -> Waiting:
         face = face_of(sim.whole(), Side.TOP)
         return Waiting(
             board, Markup(thumbnail(face, skin, label="")), next((s for s in todo if s.key not in ticks), None),
-            sum(step.key in ticks for step in todo), len(todo), ready_at(todo, ticks),
+            sum(step.key in ticks for step in todo), len(todo), ready_at(todo, ticks), again=_again(board, todo, ticks),
         )  # fmt: skip
     except LaberintoError as error:
         said = error.say(present.lengths())
@@ -66,6 +76,15 @@ def waiting(board: BoardView) -> Waiting:
         log.exception("board %s failed", board.id)
         said = "This board cannot be shown here; that is a fault of ours. Its own page says more."
     return Waiting(board, Markup(), None, 0, 0, None, said)
+
+
+def _again(board: BoardView, todo: Sequence[Step], ticks: Mapping[str, datetime]) -> datetime | None:
+    """When a finished board is to be oiled again."""
+    if not ticks or any(step.key not in ticks for step in todo):
+        return None
+    cared = cared_for(present.store().build(board.id).notes())
+    oiled = [in_utc(note.created) for kind, note in cared if kind.oils]
+    return again_at(board.plan, [in_utc(max(ticks.values())), *oiled])
 
 
 def _first(board: BoardView) -> tuple[bool, float]:
@@ -85,7 +104,8 @@ def page() -> str:
     shown = [
         ("On the bench", [(board, one) for board, one in bench if one is None or not one.finished]),
         ("Promised, not begun", [(board, None if board.id in fresh else waiting(board)) for board in due]),
-        ("Finished", [(board, one) for board, one in bench if one is not None and one.finished]),
+        ("To be oiled again", [(board, one) for board, one in bench if one is not None and one.finished and one.dry]),
+        ("Finished", [(board, one) for board, one in bench if one is not None and one.finished and not one.dry]),
     ]
     page = render_template("now/page.html", shown=shown, all=len(boards))
     warm_cells(fresh.values())
