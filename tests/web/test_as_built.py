@@ -220,3 +220,18 @@ def test_the_shop_takes_over_the_kerf_that_its_saw_really_has(visitor: Visitor, 
     assert '"kerf": 3.3' in store.preferences()["shop"]
     assert "Reckon with" not in visitor.get("/shop").get_data(as_text=True)
     assert visitor.post("/shop/learn", field="kerf").status_code == 404
+
+
+def test_a_scale_says_when_another_round_of_oil_brings_nothing(visitor: Visitor, store: Store) -> None:
+    """114 × 114 × 38 with both faces and four edges: (2 × 114² + 4 × 114 × 38) ÷ 10,000 = 4.332 dm². 8.7 g are 2 g a dm²,
+    and 0.4 g less than a tenth of that."""
+    board = store.create(Alternating(strips=4, slices=4).plan("Oiled"))
+    for weight in ("0.4000", "0.4087"):
+        visitor.post(f"/boards/{board}/build/note", step="oiled.dust", quantity="weight", measured=f"{weight} kg")
+    page = f"/boards/{board}/build?at=oiled.round-2"
+    assert "round by round: 2 g." in visitor.get(page).get_data(as_text=True)
+    visitor.post(f"/boards/{board}/build/note", step="oiled.round-2", quantity="weight", measured="0.4091 kg")
+    assert "Another round brings nothing" in visitor.get(page).get_data(as_text=True)
+    assert "brings nothing" not in visitor.get(f"/boards/{board}/build?at=slices.cut").get_data(as_text=True)
+    visitor.post(f"/boards/{board}/build/note", step="oiled.round-2", quantity="weight", measured="0.4 kg")
+    assert "weighs less than before" in visitor.get(page).get_data(as_text=True)

@@ -6,7 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
+from laberinto.core.finish.uptake import Uptake
+from laberinto.core.stages import Oil
 from laberinto.core.steps import Step
+from laberinto.core.timber.cost import faces
 from laberinto.store import NoteView, PhotoView, in_utc
 from laberinto.web.screens.steps import Sheet
 
@@ -48,6 +51,19 @@ class Log:
         mine = next((step.key for step in steps if stage in step.stages), None)
         after = (step.key for step in steps if plan.index(step.stage) >= at)
         return mine or next(after, steps[-1].key if steps else "")
+
+    @property
+    def uptake(self) -> list[str]:
+        """What the weights say of the oil, where the step on show is one of oiling."""
+        sim = self.sheet.sim
+        if self.current is None or not isinstance(sim.plan.stage(self.current.step.stage), Oil):
+            return []
+        weighed = [
+            note for entry in self.entries for note in entry.notes
+            if note.quantity == "weight" and note.measured is not None and entry.step.stage == self.current.step.stage
+        ]  # fmt: skip
+        weights = [note.measured for note in sorted(weighed, key=lambda note: note.id) if note.measured is not None]
+        return list(Uptake.of(weights, faces(sim)).words())
 
     @property
     def done(self) -> int:
