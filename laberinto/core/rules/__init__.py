@@ -10,7 +10,7 @@ from ..extensions import Registry
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..units import Lengths
-from . import arrangement, cuts, glueing, machines, meeting, rough, shaping, stock, woods
+from . import arrangement, cuts, glueing, machines, meeting, rough, sanding, shaping, stock, woods
 from .model import Check, Remedy, Severity, Show
 
 Rule = Callable[[Simulation, Show, Shop], Iterable[Check]]
@@ -57,6 +57,8 @@ RULES: Registry[Rule] = Registry(
         "staves_cut_up": rough.staves_cut_up,
         "round_under_the_saw": rough.round_under_the_saw,
         "heart_in_the_board": rough.heart_in_the_board,
+        "skipped_grit": sanding.skipped_grit,
+        "too_fine_a_start": sanding.too_fine_a_start,
         "order": shaping.order,
         "wood_cautions": woods.wood_cautions,
         "nut_oils": woods.nut_oils,

@@ -12,6 +12,7 @@ from typing import TypeVar
 from ..analysis.effort import cuts_of
 from ..analysis.figures import figures
 from ..analysis.glueups import glue_grams
+from ..finish.grits import LONGER, ladder
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
 from ..stages import (
@@ -225,11 +226,12 @@ def _shaping(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> 
 
 def _sanding(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     assert isinstance(result.stage, Sand)
-    grits, area = len(result.stage.grits), faces(sim)
+    rungs, area = list(ladder(result.stage.grits)), faces(sim)
     a_unit = f"{shop.minutes_grit * how.scale('min a dm²'):.3g} min"
+    longer = [f"{rung.times:.1f} times as long at {rung.grit}" for rung in rungs if rung.times > LONGER]
     return (
-        grits * area * shop.minutes_grit,
-        f"{grits} grits × {area * how.scale('dm²'):.0f} {how.unit('dm²')} × {a_unit}",
+        sum(rung.times for rung in rungs) * area * shop.minutes_grit,
+        ", ".join([f"{len(rungs)} grits × {area * how.scale('dm²'):.0f} {how.unit('dm²')} × {a_unit}", *longer]),
     )
 
 

@@ -1,0 +1,55 @@
+"""Sanding that takes longer than it has to: a grit left out, or a start too fine for what the machine left."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..finish.grits import LONGER, between, ladder
+from ..plan.simulate import Simulation
+from ..shop import Shop
+from ..stages import Flatten, Method, Sand
+from .model import Check, Severity, Show
+
+LEFT_BY = {
+    Method.PLANER: ("the ripples of the thickness planer", 120),
+    Method.DRUM_SANDER: ("the lines of the drum sander", 120),
+    Method.ROUTER_SLED: ("the tracks of the router", 80),
+    Method.BELT_SANDER: ("the belt sander's scratches", 120),
+}
+"""What each way of flattening leaves, and the finest grit to begin with."""
+
+
+def skipped_grit(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """The scratches of a coarse grit are taken out slowly by one much finer, or stay."""
+    for result in sim.results:
+        stage = result.stage
+        if not isinstance(stage, Sand) or stage.skip:
+            continue
+        for rung in ladder(stage.grits):
+            grit = between(rung.after, rung.grit) if rung.after is not None else None
+            if rung.times > LONGER and grit is not None:
+                yield Check(
+                    Severity.CAUTION, stage.id,
+                    f"From {rung.after} straight to {rung.grit}: scratches of {rung.after} are left, and {rung.grit} takes "
+                    f"{rung.times:.1f} times as long over them.",
+                    f"Sand with {grit} in between.",
+                )  # fmt: skip
+
+
+def too_fine_a_start(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """The first grit has to take out what the machine left in end grain."""
+    for result in sim.results:
+        stage = result.stage
+        if not isinstance(stage, Sand) or stage.skip or not result.pieces.cells.on_end:
+            continue
+        before = [r.stage for r in sim.results[: sim.plan.index(stage.id)] if isinstance(r.stage, Flatten)]
+        flats = [flat for flat in before if not flat.skip and sim[flat.id].pieces.cells.on_end]
+        if not flats:
+            continue
+        left, first = LEFT_BY[flats[-1].method]
+        if stage.grits[0] > first:
+            yield Check(
+                Severity.CAUTION, stage.id,
+                f"Sanding begins with {stage.grits[0]}, too fine for {left}: they show once oil is on.",
+                f"Begin with {first} or coarser.",
+            )  # fmt: skip
