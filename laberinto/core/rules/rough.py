@@ -71,10 +71,17 @@ def round_under_the_saw(sim: Simulation, show: Show, shop: Shop) -> Iterator[Che
 
 
 def heart_in_the_board(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
-    """Wood round its heart checks as it dries: rings shrink more than the way out to them."""
+    """Wood round its heart checks as it dries: rings shrink more than the way out to them. Of strips that nobody said
+    where they grew, it is not known."""
     board = sim.board.pieces.cells
+    told = [
+        strip
+        for result in sim.results if isinstance(stage := result.stage, Mill)
+        for spec, strip in zip(stage.laid_out(), result.outcome.strips, strict=True)
+        if spec.rings or stage.stock is StockForm.LOG
+    ]  # fmt: skip
     held = [
-        strip for strip in sim.strips
+        strip for strip in told
         if 0 < strip.rings.heart[0] < strip.width and 0 < strip.rings.heart[1] < strip.thickness
         and holds_heart(board.take(board.strip == strip.number), *strip.rings.heart)
     ]  # fmt: skip
