@@ -53,6 +53,13 @@ class Shop(BaseModel):
     drum_thinnest: float = millimetres(2.0, label="Drum, thinnest", help="That it holds.", least=1, most=20)
     drum_bite: float = millimetres(0.4, label="Drum, a pass", help="Off at most.", least=0.05, most=3)
 
+    # router on a sled
+    sled_bit: float = millimetres(38.0, label="Surfacing bit", help="Its diameter.", least=6, most=120)
+    sled_step: float = millimetres(22.0, label="From track to track", help="Less than the bit.", least=2, most=110)
+    sled_pass: float = millimetres(1.5, label="Router sled, a pass", help="Off at most.", least=0.1, most=6)
+    sled_feed: float = number(2.0, label="Router is moved", help="Along a track.", least=0.1, most=20, unit="m/min")
+    sled_lean: float = number(0.1, label="Spindle leans", help="From upright.", least=0, most=3, unit="°")
+
     # clamps and glue
     clamps: int = whole(12, label="Clamps", help="That can be on at once.", least=1, most=200)
     clamp_reach: float = millimetres(
@@ -202,6 +209,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
         "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
         "drum_thinnest", "drum_bite",
     ),
+    "Router on a sled": ("sled_bit", "sled_step", "sled_pass", "sled_feed", "sled_lean"),
     "Clamps and glue": (
         "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "open_time", "seconds_per_joint",
     ),

@@ -6,10 +6,12 @@ import math
 from collections.abc import Iterator, Sequence
 
 from ..analysis.marks import these
+from ..finish.flat import tracks
 from ..instructions import CutBack, Planed
 from ..stages import Flatten, JointEdge, Method, Trim
 from ..stages.flatten import FacePair, Only
 from ..stages.trim import TrimSide
+from ..units import degrees, plural
 from . import cautions as say
 from .model import Context, Step
 
@@ -45,6 +47,8 @@ def flatten(c: Context) -> Iterator[Step]:
     if stage.method is Method.DRUM_SANDER:
         passes = max(math.ceil(most / c.shop.drum_bite - 1e-9), 1)
         lines.append(f"About {passes} pass{'es' if passes > 1 else ''} a face, {c.mm(c.shop.drum_bite)} at most each.")
+    if stage.method is Method.ROUTER_SLED and not edges:
+        lines.append(_on_the_sled(c, most, faces=2 if stage.only is Only.BOTH else 1))
     if stage.only is not Only.BOTH:
         lines.append(f"The {_ENDS[told.axis][stage.only is Only.LOWER]} is the reference: nothing comes off it.")
     elif not edges:
@@ -59,6 +63,19 @@ def flatten(c: Context) -> Iterator[Step]:
         tuple(lines), _cautions(c, stage), at, "Finish at" if at else "", told.pieces[0].to if at else None,
         _MEASURE[told.axis], does=c.does,
     )  # fmt: skip
+
+
+def _on_the_sled(c: Context, off: float, faces: int) -> str:
+    """Tracks and passes of the router, what they leave and which grit takes it out."""
+    width, length, _ = c.before.size
+    one, shop = tracks(width, length, off, c.shop), c.shop
+    minutes = one.minutes * faces
+    return (
+        f"{one.passes} pass{'es' if one.passes > 1 else ''} a face, {c.mm(shop.sled_pass)} at most each; "
+        f"{plural(one.side_by_side, 'track')} side by side, {c.mm(shop.sled_step)} from one to the next, along the longer side and against the bit's pull: about "
+        f"{plural(max(round(minutes), 1), 'minute')}. With the spindle {degrees(shop.sled_lean)} off upright ridges of "
+        f"{c.lengths.show(round(one.ridge, 2))} stand between tracks; grit 80 takes them out."
+    )
 
 
 def _heading(stage: Flatten) -> str:
