@@ -10,8 +10,8 @@ from ..shop import Shop
 
 @dataclass(frozen=True, slots=True)
 class Tracks:
-    """One face: tracks side by side, passes one below the other, how high ridges stand between tracks (mm), and how long
-    the bit runs (minutes)."""
+    """One face: tracks side by side, passes one below the other, how high ridges stand between tracks (mm), and how
+    long the bit runs (minutes)."""
 
     side_by_side: int
     passes: int
