@@ -123,6 +123,17 @@ def _narrower(plan: Plan, glue: Glue, value: float) -> Plan:
     return _rebuilt(plan, mill, {"strips": strips})
 
 
+def _panel_length(plan: Plan, glue: Glue) -> float | None:
+    mill = _lamination(plan, glue)
+    return mill.length if mill and not any(spec.length for spec in mill.strips) else None
+
+
+def _shorter(plan: Plan, glue: Glue, value: float) -> Plan:
+    mill = _lamination(plan, glue)
+    assert mill is not None
+    return _rebuilt(plan, mill, {"length": value})
+
+
 def _row_height(plan: Plan, glue: Glue) -> Flatten | None:
     """What gives rows their height, where all come of one flattened panel."""
     rows = plan.stage(glue.source or "") if glue.source else None
@@ -163,6 +174,7 @@ MEASURED: dict[type[Stage], tuple[Quantity, ...]] = {
     ),
     Glue: (
         Quantity("panel-width", "width of the panel", "glue", _panel_width, _narrower, drift=0.0),
+        Quantity("panel-length", "length of the panel", "glue", _panel_length, _shorter, drift=0.0),
         Quantity("pitch", "height of a row", "glue", _pitch, _higher, drift=0.0),
     ),
     Flatten: (

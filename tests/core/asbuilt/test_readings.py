@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from laberinto.core.asbuilt import measure, quantities
 from laberinto.core.asbuilt.twin import off, truth, twin
 from laberinto.core.errors import InputError
-from laberinto.core.patterns import Alternating
-from laberinto.core.plan.simulate import simulate
+from laberinto.core.patterns import FAMILIES, Alternating
+from laberinto.core.plan.simulate import attempt, simulate
+from laberinto.core.rules import check
 from laberinto.core.units import Lengths
 
 MM = Lengths()
@@ -96,3 +97,23 @@ def test_a_scale_reads_the_board_that_came_out() -> None:
     assert read is not None and read == pytest.approx(heavy, abs=0.15)
     assert 4 <= (truth(PLAN, "strips", "moisture", 3) or 0) < 16
     assert truth(PLAN, "strips", "nothing", 3) is None
+
+
+def test_a_panel_that_was_squared_shorter_leaves_less_to_hold() -> None:
+    """360 long: 5, six slices of 42 and six kerfs of 3 leave 85. Of 340 they leave 65; 270 are 5 too short for six."""
+    edit = measure(PLAN, "panel", "panel-length", 340, MM)
+    cut = edit.plan.stage("slices")
+    sim = simulate(edit.plan)
+    assert cut.remainder(sim["panel-flat"].pieces[0]) == pytest.approx(65)  # type: ignore[attr-defined]
+    _, fault = attempt(measure(PLAN, "panel", "panel-length", 270, MM).plan)
+    assert fault is not None and fault.stage == "slices"
+
+
+def test_squares_planed_on_two_faces_only_are_squares_no_more() -> None:
+    """Strips of a crossing weave are rolled a quarter; 1 mm thinner one way, they no longer meet."""
+    plan = FAMILIES["crossing"]().plan("Square")
+    thick = plan.stage("a-strips").thickness  # type: ignore[attr-defined]
+    built = measure(plan, "a-strips", "thickness", thick - 1, MM).plan
+    said = {finding.rule: finding.why for finding in check(simulate(built))}
+    assert "no_square" not in {finding.rule for finding in check(simulate(plan))}
+    assert "no squares" in said["no_square"]
