@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from enum import StrEnum
+from itertools import takewhile
 from typing import Any
 
 from sqlalchemy import Connection, Engine, Row
@@ -261,12 +262,10 @@ class Store:
     def before(self, board_id: int, such: Callable[[str], bool]) -> Plan | None:
         """The plan before the changes that lead to the head and of all of which the words are ``such``; None where
         those of the last are not."""
-        with Session(self.engine) as session:
-            at = session.get(Revision, self._must(session, board_id).head)
-            found = False
-            while at is not None and such(at.words) and at.parent:
-                at, found = session.get(Revision, at.parent), True
-            return plan_of(at.plan) if found and at is not None else None
+        with self.engine.connect() as connection:
+            path = connection.execute(queries.PATH, {"board_id": board_id}).all()
+        told = list(takewhile(lambda line: such(line[2]) and line[1], path))
+        return self.plan_at(board_id, told[-1][1]) if told else None
 
     def last_planned(self, board_id: int, such: Callable[[str], bool]) -> int | None:
         """The revision before the first change on the way to the head of which the words are ``such``; None where there
