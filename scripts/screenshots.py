@@ -74,7 +74,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("what-if", "/boards/2/what-if?kerf=1.6&wider=4&old=beech&new=holly", DESK, "light"),
     ("steps", "/boards/2/steps", DESK, "light"),
     ("bench", "/boards/15/bench?at=slices.cut", TABLET, "light"),
-    ("build-log", "/boards/2/build?at=slices.cut", TABLET, "light"),
+    ("build-log", "/boards/19/build", TABLET, "light"),
 ]
 
 
