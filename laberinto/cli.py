@@ -7,6 +7,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from threading import Thread
 
 import click
 
@@ -53,7 +54,8 @@ def serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], warm:
 @click.option("--port", default=5001, show_default=True)
 @click.option("--seed", default=7, show_default=True, help="Of the errors that wood and instruments have.")
 @click.option("--fault", type=click.Choice(FAULTS), default=None, help="What is wrong with the instruments.")
-def devices(data: Path, port: int, seed: int, fault: str | None) -> None:
+@click.option("--beside", is_flag=True, hidden=True, help="End with whoever started it: when the input ends.")
+def devices(data: Path, port: int, seed: int, fault: str | None, beside: bool) -> None:
     """Simulated instruments: caliper, gauges, moisture meter, hygrometer and scale, at a port of this machine. They
     read a hidden twin of each board, whose wood came out a little otherwise than planned."""
     from laberinto.devices.hidden import of_store
@@ -65,6 +67,8 @@ def devices(data: Path, port: int, seed: int, fault: str | None) -> None:
     except OSError as error:
         raise click.ClickException(f"Nothing can listen at port {port}: {error.strerror}. Choose another.") from None
     with server:
+        if beside:
+            Thread(target=_end_with_the_input, args=(server,), daemon=True).start()
         click.echo(f"Devices speak at {LOOPBACK}:{server.server_address[1]} (Ctrl C stops them)")
         server.serve_forever()
 
@@ -93,13 +97,15 @@ def demo(data: Path | None, host: str, port: int, hosts: tuple[str, ...], fresh:
     if only_fill:
         return
     beside = port + 1 if port < 65535 else port - 1
-    command = [sys.executable, "-m", "laberinto", "devices", "--data", str(folder), "--port", str(beside)]
-    instruments = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-    try:
+    command = [sys.executable, "-m", "laberinto", "devices", "--data", str(folder), "--port", str(beside), "--beside"]
+    # its input ends with this process, however that ends
+    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL):
         _serve(folder, host, port, hosts, warm=True, devices=beside)
-    finally:
-        instruments.terminate()
-        instruments.wait()
+
+
+def _end_with_the_input(server: Server) -> None:
+    sys.stdin.read()
+    server.shutdown()
 
 
 def _serve(

@@ -213,3 +213,13 @@ def _once_there(address: str) -> bytes:
         except OSError:
             time.sleep(0.1)
     raise AssertionError(f"nobody answers at {address}")
+
+
+def test_simulated_instruments_end_with_whoever_started_them(tmp_path: Path) -> None:
+    """However that ended: a demo that is killed leaves nothing behind."""
+    command = [sys.executable, "-m", "laberinto", "devices", "--data", str(tmp_path), "--port", "0", "--beside"]
+    with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True) as instruments:
+        assert instruments.stdout and "Devices speak at 127.0.0.1:" in instruments.stdout.readline()
+        assert instruments.stdin and instruments.poll() is None
+        instruments.stdin.close()
+        assert instruments.wait(120) == 0
