@@ -29,7 +29,7 @@ True_ = Callable[[str, str], float | None]
 
 @dataclass
 class Instruments:
-    """Instruments in their order of readings; ``seed`` is of their own errors."""
+    """All of the bench; ``seed`` is of their own errors, and ``fault`` what is wrong with them, if anything."""
 
     true: True_
     seed: int = 1

@@ -62,10 +62,14 @@ class DeviceError(InputError):
         super().__init__(f"{message} Read again, or type it by hand.", "measured")
 
 
+OF_ITS_OWN = {"to": "thickness-gauge", "thickness": "thickness-gauge", "humidity": "hygrometer"}
+"""Quantities that another device than the usual one of their unit measures."""
+
+
 def device_for(unit: str, key: str = "") -> Device | None:
     """What measures a quantity of this unit; None where nothing does."""
-    if key == "to" or "thickness" in key:
-        return DEVICES["thickness-gauge"]
+    if key in OF_ITS_OWN:
+        return DEVICES[OF_ITS_OWN[key]]
     return next((device for device in DEVICES.values() if device.unit == unit), None)
 
 

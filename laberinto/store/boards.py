@@ -262,18 +262,20 @@ class Store:
     def before(self, board_id: int, such: Callable[[str], bool]) -> Plan | None:
         """The plan before the changes that lead to the head and of all of which the words are ``such``; None where
         those of the last are not."""
-        with self.engine.connect() as connection:
-            path = connection.execute(queries.PATH, {"board_id": board_id}).all()
-        told = list(takewhile(lambda line: such(line[2]) and line[1], path))
-        return self.plan_at(board_id, told[-1][1]) if told else None
+        told = list(takewhile(lambda line: such(line[1]), self._path(board_id)))
+        return self.plan_at(board_id, told[-1][0]) if told else None
 
     def last_planned(self, board_id: int, such: Callable[[str], bool]) -> int | None:
         """The revision before the first change on the way to the head of which the words are ``such``; None where there
         was none."""
+        told = [parent for parent, words in self._path(board_id) if such(words)]
+        return told[-1] if told else None
+
+    def _path(self, board_id: int) -> list[tuple[int, str]]:
+        """From the head back to the first change: the revision it was made from, and its words."""
         with self.engine.connect() as connection:
             path = connection.execute(queries.PATH, {"board_id": board_id}).all()
-        told = [parent for _, parent, words in path if such(words) and parent]
-        return told[-1] if told else None
+        return [(parent, words) for parent, words in path if parent]
 
     def name_revision(self, board_id: int, revision_id: int, name: str) -> bool:
         """Give a revision a name of its own, or with "" take it away; False where there is no such revision."""

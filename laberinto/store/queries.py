@@ -62,14 +62,12 @@ STANDING = select(
 ).where(col(Acknowledgement.board) == _BOARD)
 
 _path = (
-    select(col(Revision.id), col(Revision.parent), col(Revision.words))
+    select(col(Revision.parent), col(Revision.words))
     .join(Board, col(Board.head) == col(Revision.id))
     .where(col(Board.id) == _BOARD)
     .cte("path", recursive=True)
 )
 PATH = select(
-    _path.union_all(
-        select(col(Revision.id), col(Revision.parent), col(Revision.words)).where(col(Revision.id) == _path.c.parent)
-    )
+    _path.union_all(select(col(Revision.parent), col(Revision.words)).where(col(Revision.id) == _path.c.parent))
 )
-"""Revisions from the head of a board back to its first: number, the one before, and words."""
+"""Revisions from the head of a board back to its first: the one before, and words."""

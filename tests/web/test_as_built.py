@@ -235,3 +235,23 @@ def test_a_scale_says_when_another_round_of_oil_brings_nothing(visitor: Visitor,
     assert "brings nothing" not in visitor.get(f"/boards/{board}/build?at=slices.cut").get_data(as_text=True)
     visitor.post(f"/boards/{board}/build/note", step="oiled.round-2", quantity="weight", measured="0.4 kg")
     assert "weighs less than before" in visitor.get(page).get_data(as_text=True)
+
+
+def test_a_weight_and_heights_mean_the_same_to_a_maker_in_inches(app: Flask, visitor: Visitor, store: Store) -> None:
+    """A scale's kilograms stay kilograms where pounds are typed, and are shown as pounds. Four widths are no face."""
+    board = store.create(Alternating(strips=4, slices=4).plan("Inch"))
+    store.prefer("units", "in16")
+    server = Server(0, Instruments(of_store(store, 7)))
+    Thread(target=server.serve_forever, kwargs={"poll_interval": 0.01}, daemon=True).start()
+    app.config["DEVICES"] = server.server_address[1]
+    asked = {"step": "oiled.dust", "quantity": "weight"}
+    read = visitor.post(f"/boards/{board}/build/device", **asked).get_json()
+    server.shutdown()
+    server.server_close()
+    visitor.post(f"/boards/{board}/build/note", **asked, measured=read["text"])
+    (note,) = store.build(board).notes()
+    assert read["text"] == f"{note.measured:.3f} kg" and "lb" in read["said"]
+    assert " lb" in visitor.get(f"/boards/{board}/build?at=oiled.dust").get_data(as_text=True)
+    widths = "1; 1 1/16; 1; 1 1/16"
+    visitor.post(f"/boards/{board}/build/note", step="strips.rip", quantity="width", measured=widths)
+    assert "wist" not in store.build(board).notes()[0].text

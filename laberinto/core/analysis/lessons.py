@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from ..errors import InputError
 from ..plan.model import Plan
-from ..stages import Mill, Stage
+from ..stages import Stage
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +34,7 @@ class When:
             self.kind in ("", stage.kind)
             and self.machine in ("", stage.machine)
             and self.family in ("", family)
-            and (not self.wood or self.wood in woods_of(plan))
+            and (not self.wood or self.wood in plan.strip_woods)
         )
 
     def at(self, plan: Plan) -> str | None:
@@ -42,16 +42,11 @@ class When:
         return next((stage.id for stage in plan.stages if not stage.skip and self.fits(plan, stage)), None)
 
 
-def woods_of(plan: Plan) -> list[str]:
-    """Keys of the woods that a plan's strips are of."""
-    return list(dict.fromkeys(spec.wood for stage in plan.stages if isinstance(stage, Mill) for spec in stage.strips))
-
-
 def choices(plan: Plan, stage: Stage) -> Iterator[tuple[str, str]]:
     """What a lesson learnt at a stage may hang on: the parameter of ``When``, and its value there."""
     yield "kind", stage.kind
     if stage.machine:
         yield "machine", stage.machine
-    yield from (("wood", wood) for wood in woods_of(plan))
+    yield from (("wood", wood) for wood in plan.strip_woods)
     if plan.pattern:
         yield "family", plan.pattern.family

@@ -31,7 +31,7 @@ class Learned:
 
     @property
     def median(self) -> float:
-        """The offset in the middle of all, mm."""
+        """The offset in the middle of all."""
         return statistics.median(self.offs)
 
     def better(self, shop: Shop) -> float | None:
@@ -43,7 +43,7 @@ class Learned:
 
     @property
     def spread(self) -> float:
-        """Half of all readings lie within this much of each other, mm: the distance between the quartiles."""
+        """Half of all readings lie within this much of each other: the distance between the quartiles."""
         if len(self.offs) < 2:
             return 0.0
         low, _, high = statistics.quantiles(self.offs, n=4, method="inclusive")

@@ -60,6 +60,8 @@ class Quantity:
         """A reading as it is written."""
         if self.unit == "mm":
             return lengths.show(value)
+        if self.unit == "kg":
+            return f"{value * lengths.scale('kg'):.4g} {lengths.unit('kg')}"
         return degrees(value) if self.unit == "°" else f"{value:g}{' ' + self.unit if self.unit else ''}"
 
 
@@ -207,7 +209,10 @@ MEASURED: dict[type[Stage], tuple[Quantity, ...]] = {
         ),
         replace(KERF, step="saw"),
     ),
-    Rest: (_written("moisture", "moisture", "rest", "%", 1.0),),
+    Rest: (
+        _written("moisture", "moisture", "rest", "%", 1.0),
+        _written("humidity", "humidity of the air", "rest", "%", 1.0),
+    ),
     Trim: (
         Quantity("width", "width", "edges", _plain("width"), _sets("width")),
         Quantity("length", "length", "ends", _plain("length"), _sets("length")),

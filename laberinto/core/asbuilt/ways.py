@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from itertools import accumulate
 
-from ..analysis.figures import figures
+from ..analysis.figures import CutLine, figures
 from ..errors import LaberintoError
 from ..extensions import Registry
 from ..plan.model import Plan
@@ -19,7 +19,7 @@ from ..shop import Shop
 from ..stages import Arrange, Crosscut, Flatten, Glue, Method, Mill, Stage, Trim
 from ..stages.crosscut import slices_in
 from ..timber.cost import bill
-from ..timber.needs import Need
+from ..timber.needs import Need, need_of
 from ..units import Lengths
 from .measured import NEAR
 
@@ -240,19 +240,17 @@ def _strips_anew(s: Situation) -> Plan | None:
 def fresh(s: Situation) -> tuple[Need, ...]:
     """Rough strips that have to be cut once more for that: those of the plan that are not among what there is."""
     out: list[Need] = []
-    over = s.shop.rough
     for stage in s.built.stages:
         planned = next((p for p in s.planned.plan.stages if p.id == stage.id), None)
         if not isinstance(stage, Mill) or not isinstance(planned, Mill):
             continue
         there = stage.laid_out() if stage.thickness == planned.thickness else []
         gone = Counter(
-            (spec.wood, planned.length_of(spec) + over[0], spec.width + over[1])
-            for spec in planned.laid_out() if spec not in there
-        )  # fmt: skip
+            (spec.wood, spec.width, planned.length_of(spec)) for spec in planned.laid_out() if spec not in there
+        )
         out += [
-            Need(wood, length, width, planned.thickness + over[2], count)
-            for (wood, length, width), count in gone.items()
+            need_of(CutLine(wood, wood, count, width, planned.thickness, length, (), s.shop.rough))
+            for (wood, width, length), count in gone.items()
         ]
     return tuple(out)
 

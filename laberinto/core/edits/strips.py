@@ -77,20 +77,23 @@ def move(plan: Plan, stage_id: str, chosen: Sequence[int], to: int) -> Edit:
 
 def remove(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
     """Take strips out."""
-    stage, strips = _mill(plan, stage_id)
+    _, strips = _mill(plan, stage_id)
     _check(strips, chosen)
-    rest = [strip for at, strip in enumerate(strips) if at not in chosen]
     woods = dict.fromkeys(strips[at].wood for at in chosen)
-    return laid(plan, stage, rest, f"{_named(chosen)} ({', '.join(woods)}) removed")
+    return _without(plan, stage_id, chosen, f"{_named(chosen)} ({', '.join(woods)}) removed")
 
 
 def leave_out(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:
     """Take strips out that were ruined: the panel comes out narrower by them, unless they are made again."""
-    stage, strips = _mill(plan, stage_id)
+    _, strips = _mill(plan, stage_id)
     _check(strips, chosen)
     ends = ", ".join(f"{strips[at].mark} ({strips[at].wood})" for at in sorted(chosen))
-    rest = [strip for at, strip in enumerate(strips) if at not in chosen]
-    return laid(plan, stage, rest, f"{LEFT}strip{'s' if len(chosen) > 1 else ''} {ends}")
+    return _without(plan, stage_id, chosen, f"{LEFT}strip{'s' if len(chosen) > 1 else ''} {ends}")
+
+
+def _without(plan: Plan, stage_id: str, chosen: Sequence[int], words: str) -> Edit:
+    stage, strips = _mill(plan, stage_id)
+    return laid(plan, stage, [strip for at, strip in enumerate(strips) if at not in chosen], words)
 
 
 def duplicate(plan: Plan, stage_id: str, chosen: Sequence[int]) -> Edit:

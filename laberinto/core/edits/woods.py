@@ -14,10 +14,8 @@ from .model import Edit
 
 def used(plan: Plan) -> list[str]:
     """Keys of all woods a plan asks for, by name."""
-    found: set[str] = set()
+    found = set(plan.strip_woods)
     for stage in plan.stages:
-        if isinstance(stage, Mill):
-            found |= {spec.wood for spec in stage.strips}
         found |= {str(getattr(stage, spec.name)) for spec in specs(type(stage)) if spec.kind == "wood"} - {"None"}
     return sorted(found, key=lambda key: LIBRARY[key].name if key in LIBRARY else key)
 

@@ -7,11 +7,8 @@ from dataclasses import dataclass
 from ..plan.simulate import Simulation
 from ..woods.movement import moisture, movement
 
-SHOP = 50.0
-"""Relative humidity of a shop where nobody has measured, %."""
-
-DRY_KITCHEN, DAMP_KITCHEN = 35.0, 65.0
-"""A heated kitchen in winter, and one in a damp summer, %."""
+INDOORS = 50.0
+"""Relative humidity where nobody has measured, %."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,7 +32,7 @@ def shrinkage(sim: Simulation) -> float:
 def balance(sim: Simulation, humidity: float, leaves: float | None = None) -> Balance:
     """From the moisture it ``leaves`` the shop with (percent; where it was not measured, what the shop's air gives) to
     what a room of this relative humidity gives. Along the fibres a board keeps its length."""
-    before = moisture(SHOP) if leaves is None else leaves
+    before = moisture(INDOORS) if leaves is None else leaves
     after, shrinks = moisture(humidity), shrinkage(sim)
     width, length, _ = sim.board.size
     along = 0.0 if not sim.board.pieces.cells.on_end else 1.0

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from ..shop import Shop
@@ -17,6 +18,11 @@ class Tracks:
     passes: int
     ridge: float
     minutes: float
+
+
+def router_minutes(width: float, length: float, off: Iterable[float], shop: Shop) -> float:
+    """How long the bit runs over all faces of a piece, ``off`` mm off each."""
+    return sum(tracks(width, length, by, shop).minutes for by in off if by > 0)
 
 
 def tracks(width: float, length: float, off: float, shop: Shop) -> Tracks:

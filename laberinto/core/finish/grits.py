@@ -11,6 +11,8 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from ..stages import Method
+
 GRAIN: dict[int, float] = {
     24: 764, 30: 642, 36: 538, 40: 425, 50: 336, 60: 269, 80: 201, 100: 162, 120: 125, 150: 100, 180: 82, 220: 68,
     240: 58.5, 280: 52.2, 320: 46.2, 360: 40.5, 400: 35.0, 500: 30.2, 600: 25.8, 800: 21.8, 1000: 18.3, 1200: 15.3,
@@ -23,6 +25,15 @@ USUAL = GRAIN[80] / GRAIN[120]
 
 LONGER = 1.15
 """So many times the usual time is worth a word."""
+
+
+LEFT_BY = {
+    Method.PLANER: ("the ripples of the thickness planer", 120),
+    Method.DRUM_SANDER: ("the lines of the drum sander", 120),
+    Method.ROUTER_SLED: ("the tracks of the router", 80),
+    Method.BELT_SANDER: ("the belt sander's scratches", 120),
+}
+"""What each way of flattening leaves in end grain, and the finest grit to begin with."""
 
 
 def grain(grit: int) -> float:

@@ -24,11 +24,6 @@ class Heights:
         return self.corners if self.middle is None else (*self.corners, self.middle)
 
     @property
-    def mean(self) -> float:
-        """Of all of them."""
-        return sum(self.all) / len(self.all)
-
-    @property
     def lowest(self) -> float:
         """What is left once everything higher is planed off: the lowest spot sets the depth."""
         return min(self.all)

@@ -92,6 +92,12 @@ class Plan(BaseModel):
             raise ValueError(f"stage “{stage}” takes the pieces of “{source}”, which “{taken}” already took")
         yielded[source] = stage
 
+    @property
+    def strip_woods(self) -> tuple[str, ...]:
+        """Keys of the woods its strips are of, each once, in the order of its stages."""
+        mills = (stage for stage in self.stages if isinstance(stage, Mill))
+        return tuple(dict.fromkeys(spec.wood for mill in mills for spec in mill.strips))
+
     def stage(self, stage_id: str) -> Stage:
         """The stage with this id; KeyError where there is none."""
         for stage in self.stages:

@@ -7,6 +7,7 @@ from typing import ClassVar
 
 from ..errors import InputError
 from ..fields.spec import millimetres, number, whole
+from ..geometry.arcs import rise
 from .model import Reckoner, Result
 
 
@@ -85,7 +86,7 @@ class Stave(Reckoner):
             raise InputError(
                 "A piece of {length} is longer than the whole curve is across.", "length", length=self.length
             )
-        lost = self.radius - math.sqrt(self.radius**2 - self.length**2 / 4)
+        lost = rise(self.radius, self.length)
         left = self.thickness - lost
         if left <= 0:
             most = 2 * math.sqrt(max(self.radius**2 - (self.radius - self.thickness) ** 2, 0.0))

@@ -45,7 +45,7 @@ def staves_cut_up(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         mill = _as_is(sim.plan, stage.sources[0]) if stage.sources else None
         if not isinstance(stage, Crosscut) or mill is None or mill.stock is not StockForm.STAVE:
             continue
-        bent = mill.thickness - mill.rough_stock.flat(mill.length, mill.thickness)
+        bent = mill.rough_stock.bent(mill.length)
         if bent > FLAT_ENOUGH and stage.count > 1:
             yield Check(
                 Severity.CAUTION, stage.id,

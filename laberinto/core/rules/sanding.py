@@ -4,19 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..finish.grits import LONGER, between, ladder
+from ..finish.grits import LEFT_BY, LONGER, between, ladder
 from ..plan.simulate import Simulation
 from ..shop import Shop
-from ..stages import Flatten, Method, Sand
+from ..stages import Flatten, Sand
 from .model import Check, Severity, Show
-
-LEFT_BY = {
-    Method.PLANER: ("the ripples of the thickness planer", 120),
-    Method.DRUM_SANDER: ("the lines of the drum sander", 120),
-    Method.ROUTER_SLED: ("the tracks of the router", 80),
-    Method.BELT_SANDER: ("the belt sander's scratches", 120),
-}
-"""What each way of flattening leaves, and the finest grit to begin with."""
 
 
 def skipped_grit(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:

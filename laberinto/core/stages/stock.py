@@ -9,6 +9,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from ..geometry.arcs import rise
 from ..solid import Cells, Floats, Plane, boxes, join, shave, split
 
 CHORD = 0.25
@@ -83,14 +84,11 @@ class Stock:
         """Of the box round a piece, mm."""
         if self.form is not StockForm.STAVE:
             return thickness
-        return self.radius - math.sqrt((self.radius - thickness) ** 2 - length**2 / 4)
+        return thickness + rise(self.radius - thickness, length)
 
-    def flat(self, length: float, thickness: float) -> float:
-        """Thickness left once a piece of this length is flat on both faces, mm: flattening a stave of outside radius R
-        costs R − √(R² − ℓ²/4)."""
-        if self.form is not StockForm.STAVE:
-            return thickness
-        return thickness - (self.radius - math.sqrt(self.radius**2 - length**2 / 4))
+    def bent(self, length: float) -> float:
+        """How far a piece of this length is bent, and so how much thickness flattening both faces costs, mm."""
+        return rise(self.radius, length) if self.form is StockForm.STAVE else 0.0
 
     def cells(self, width: float, length: float, thickness: float) -> Cells:
         """One piece, its box starting at the origin; like pieces are worked out once."""

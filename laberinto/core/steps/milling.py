@@ -87,7 +87,7 @@ def _shaped(c: Context, told: MillStrips) -> Iterator[str]:
     stock, mm = told.stock, c.mm
     if stock.form is StockForm.STAVE:
         for length in sorted({strip.length for strip in told.strips}, reverse=True):
-            bent = told.thickness - stock.flat(length, told.thickness)
+            bent = stock.bent(length)
             high = stock.height(length, told.thickness)
             yield (
                 f"Staves to an outside radius of {mm(stock.radius)}, cut to {mm(length)} and laid with both ends down, so "

@@ -6,7 +6,8 @@ import math
 from collections.abc import Iterator, Sequence
 
 from ..analysis.marks import these
-from ..finish.flat import tracks
+from ..finish.flat import router_minutes, tracks
+from ..finish.grits import LEFT_BY
 from ..instructions import CutBack, Planed
 from ..stages import Flatten, JointEdge, Method, Trim
 from ..stages.flatten import FacePair, Only
@@ -48,7 +49,7 @@ def flatten(c: Context) -> Iterator[Step]:
         passes = max(math.ceil(most / c.shop.drum_bite - 1e-9), 1)
         lines.append(f"About {passes} pass{'es' if passes > 1 else ''} a face, {c.mm(c.shop.drum_bite)} at most each.")
     if stage.method is Method.ROUTER_SLED and not edges:
-        lines.append(_on_the_sled(c, most, faces=2 if stage.only is Only.BOTH else 1))
+        lines.append(_on_the_sled(c, told.pieces[0]))
     if stage.only is not Only.BOTH:
         lines.append(f"The {_ENDS[told.axis][stage.only is Only.LOWER]} is the reference: nothing comes off it.")
     elif not edges:
@@ -65,16 +66,17 @@ def flatten(c: Context) -> Iterator[Step]:
     )  # fmt: skip
 
 
-def _on_the_sled(c: Context, off: float, faces: int) -> str:
+def _on_the_sled(c: Context, piece: Planed) -> str:
     """Tracks and passes of the router, what they leave and which grit takes it out."""
     width, length, _ = c.before.size
-    one, shop = tracks(width, length, off, c.shop), c.shop
-    minutes = one.minutes * faces
+    one, shop = tracks(width, length, max(piece.lower, piece.upper), c.shop), c.shop
+    minutes = router_minutes(width, length, (piece.lower, piece.upper), shop)
+    _, grit = LEFT_BY[Method.ROUTER_SLED]
     return (
         f"{one.passes} pass{'es' if one.passes > 1 else ''} a face, {c.mm(shop.sled_pass)} at most each; "
         f"{plural(one.side_by_side, 'track')} side by side, {c.mm(shop.sled_step)} from one to the next, along the longer side and against the bit's pull: about "
         f"{plural(max(round(minutes), 1), 'minute')}. With the spindle {degrees(shop.sled_lean)} off upright ridges of "
-        f"{c.lengths.show(round(one.ridge, 2))} stand between tracks; grit 80 takes them out."
+        f"{c.lengths.show(round(one.ridge, 2))} stand between tracks; grit {grit} takes them out."
     )
 
 

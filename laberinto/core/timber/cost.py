@@ -12,7 +12,7 @@ from typing import TypeVar
 from ..analysis.effort import cuts_of
 from ..analysis.figures import figures
 from ..analysis.glueups import glue_grams
-from ..finish.flat import tracks
+from ..finish.flat import router_minutes
 from ..finish.grits import LONGER, ladder
 from ..plan.model import OFFCUT
 from ..plan.simulate import Simulation, StageResult
@@ -222,8 +222,7 @@ def _flattening(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) 
     assert isinstance(stage, Flatten)
     if stage.method is Method.ROUTER_SLED and result.outcome.off is not None and stage.source:
         width, length, _ = sim[stage.source.removesuffix(OFFCUT)].size
-        off = [float(by) for by in result.outcome.off[0, 2] if by > 0]
-        router = sum(tracks(width, length, by, shop).minutes for by in off) * n
+        router = router_minutes(width, length, result.outcome.off[0, 2].tolist(), shop) * n
         each = f"{n} piece{'s' if n > 1 else ''} × {shop.minutes_flatten:g} min, and {router:.0f} min of the router"
         return n * shop.minutes_flatten + router, each
     return n * shop.minutes_flatten, f"{n} piece{'s' if n > 1 else ''} × {shop.minutes_flatten:g} min"

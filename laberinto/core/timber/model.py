@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from enum import StrEnum
 from typing import Any, Self
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from ..fields.spec import Spec, choice, millimetres, number, specs, text, whole, wood
+from ..geometry.arcs import rise
 from ..validation import checked
 from ..woods import LIBRARY
 
@@ -109,4 +109,4 @@ class Lot(BaseModel):
         loses R − √(R² − ℓ²/4), so shorter pieces stay thicker."""
         if self.radius is None:
             return self.thickness
-        return self.thickness - (self.radius - math.sqrt(self.radius**2 - min(length / 2, self.radius) ** 2))
+        return self.thickness - rise(self.radius, length)

@@ -30,7 +30,7 @@ class Need:
 def needs(sim: Simulation, shop: Shop) -> tuple[Need, ...]:
     """The rough strips of a plan, as many times as it is made, like with like, longest first. What is taken as it is
     is not cut from anything; see ``as_they_are``."""
-    found = (_need(line, sim.plan.times) for line in cut_list(sim, shop=shop) if not line.stock.as_is)
+    found = (need_of(line, sim.plan.times) for line in cut_list(sim, shop=shop) if not line.stock.as_is)
     return tuple(sorted(found, key=lambda n: (n.wood, -n.length, -n.width)))
 
 
@@ -39,7 +39,8 @@ def as_they_are(sim: Simulation) -> tuple[CutLine, ...]:
     return tuple(line for line in cut_list(sim) if line.stock.as_is)
 
 
-def _need(line: CutLine, times: int) -> Need:
+def need_of(line: CutLine, times: int = 1) -> Need:
+    """Rough strips of a line of the cut list, as many times as its plan is made."""
     length, width, thickness = line.rough
     named = f"{line.name.lower()} {runs(line.marks)}" + (f", {times} boards" if times > 1 else "")
     return Need(line.wood, length, width, thickness, line.count * times, named)

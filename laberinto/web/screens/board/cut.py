@@ -15,7 +15,7 @@ from ...app.lookup import find
 from ...app.saving import cut_away
 from ...app.thread import begun
 from .answer import answer, bp, done
-from .keeping import another_name
+from .keeping import another_name, copied
 from .looking import Fault, Looking
 
 
@@ -38,11 +38,9 @@ def cut(board_id: int) -> Response:
             if key.partition(".")[0] in again:
                 build.untick(key)
         return done(find(board_id), looking)
-    made = None
+    asked, name = board, another_name(board.name)
     if choice == "copy":
-        plan = board.plan.model_copy(update={"name": another_name(board.plan.name)})
-        words = f"taken to a board of its own, {plan.name}"
-        kept = before
+        kept, words = before, f"taken to a board of its own, {name}"
     else:
         kept = from_here(before, board.plan, begun(before, build.ticks()))
         if attempt(kept)[1] is not None and attempt(board.plan)[1] is None:
@@ -54,8 +52,7 @@ def cut(board_id: int) -> Response:
     except StaleError as stale:
         return answer(find(board_id), looking, Fault("", f"{stale} Nothing was changed.", {}), 409)
     if choice == "copy":
-        made = store.create(plan, words=f"copied from {board.name}")
-        target = url_for("board.page", board_id=made)
+        target = url_for("board.page", board_id=copied(asked, name))
         if request.headers.get("HX-Request"):
             return Response("", 200, {"HX-Redirect": target})
         return cast(Response, redirect(target, 303))

@@ -15,7 +15,7 @@ from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
 from laberinto.files.exports import EXPORTS, Export
-from laberinto.store import Shelf
+from laberinto.store import BoardView, Shelf
 
 from ...app import present, reading
 from ...app.lookup import find
@@ -58,9 +58,13 @@ def _day(text: str) -> datetime | None:
 def copy(board_id: int) -> Response:
     """Another board with the same plan and no history, ticks or date."""
     board = find(board_id)
-    plan = board.plan.model_copy(update={"name": another_name(board.plan.name)})
-    made = present.store().create(plan, words=f"copied from {board.name}")
-    return cast(Response, redirect(url_for("board.page", board_id=made), 303))
+    return cast(Response, redirect(url_for("board.page", board_id=copied(board, another_name(board.name))), 303))
+
+
+def copied(board: BoardView, name: str) -> int:
+    """Another board of the same plan under a name of its own; returns its number."""
+    plan = board.plan.model_copy(update={"name": name})
+    return present.store().create(plan, words=f"copied from {board.name}")
 
 
 @bp.post("/shelf")

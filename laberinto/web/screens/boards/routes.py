@@ -17,7 +17,6 @@ from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.core.rules import Severity
-from laberinto.core.stages import Mill
 from laberinto.core.steps import steps
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import thumbnail
@@ -109,8 +108,7 @@ ONLY: dict[str, tuple[str, Callable[[BoardView], bool]]] = {
 
 def _about(board: BoardView) -> str:
     """What a board is found by: its name, for whom it is, and its woods."""
-    woods = {spec.wood for stage in board.plan.stages if isinstance(stage, Mill) for spec in stage.strips}
-    named = [LIBRARY[wood].name for wood in woods if wood in LIBRARY]
+    named = [LIBRARY[wood].name for wood in board.plan.strip_woods if wood in LIBRARY]
     return " ".join([board.name, board.order_for, *named]).casefold()
 
 

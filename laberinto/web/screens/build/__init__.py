@@ -30,7 +30,7 @@ from ...app.lookup import find
 from ...app.photos import small_jpeg
 from ...app.saving import OTHERWISE
 from ...app.thread import begun
-from .places import bp
+from .blueprint import bp
 from .readings import Reading, followed, piece_of, read, there
 from .view import Log, log
 
@@ -144,7 +144,7 @@ def device(board_id: int) -> tuple[dict[str, str], int]:
         value = take((LOOPBACK, port), kind, under)
     except InputError as error:
         return {"said": str(error)}, 422
-    text = how.field(round(value, 2)) if one.unit == "mm" else f"{value:.3f}" if one.unit == "kg" else f"{value:.1f}"
+    text = how.field(round(value, 2)) if one.unit == "mm" else f"{value:.3f} kg" if one.unit == "kg" else f"{value:.1f}"
     return {"text": text, "said": f"The {kind.label} reads {one.say(round(value, 3), how)}."}, 200
 
 

@@ -20,7 +20,7 @@ from laberinto.store import NoteView
 
 from ...app import present
 from ...app.lookup import find
-from .places import bp
+from .blueprint import bp
 
 SPOTS = 5
 """Four corners and the middle: so many readings at most stand in one field."""
@@ -88,7 +88,7 @@ def read(plan: Plan, step: Step, form: Mapping[str, str]) -> Reading:
     if key and key not in found:
         raise InputError("Nothing of that name is measured at this step. Choose another.", "quantity")
     one = found[key] if key else next((q for q in found.values() if q.put and q.unit == "mm"), None)
-    value, said = _value(form.get("measured", ""), one.unit if one else "mm")
+    value, said = _value(form.get("measured", ""), one.unit if one else "mm", faces=bool(one and one.key == "to"))
     piece = piece_of(form.get("piece", ""))
     if one is None:
         return Reading(value, planned=step.measure, said=said)
@@ -107,9 +107,9 @@ def piece_of(text: str) -> int | None:
     return int(text) - 1
 
 
-def _value(text: str, unit: str) -> tuple[float, str]:
+def _value(text: str, unit: str, *, faces: bool) -> tuple[float, str]:
     """A reading in its unit. Several lengths with ``;`` between, as of four corners and the middle, count as their
-    mean, and it is said what they tell of the face."""
+    mean, and where they are of a face it is said what they tell of it."""
     how = present.lengths()
     if unit == "kg":
         return parse_weight(text, how.system, "measured"), ""
@@ -119,7 +119,7 @@ def _value(text: str, unit: str) -> tuple[float, str]:
             raise InputError(f"At most {SPOTS} readings, with ; between.", "measured")
         spots = [parse_length(part, how.system, field="measured") for part in parts]
         mean = round(sum(spots) / len(spots), 4)
-        if len(spots) >= len(CORNERS):
+        if faces and len(spots) >= len(CORNERS):
             far_left, far_right, near_left, near_right, *middle = spots
             face = Heights((far_left, far_right, near_left, near_right), *middle)
             return mean, " ".join(heights.words(face, how.show))

@@ -9,7 +9,7 @@ from flask import Blueprint
 from markupsafe import Markup
 
 from laberinto.core.analysis.figures import Figures
-from laberinto.core.finish.balance import DAMP_KITCHEN, DRY_KITCHEN, Balance, balance
+from laberinto.core.finish.balance import Balance, balance
 from laberinto.core.finish.care import Care, again_at
 from laberinto.core.stages import Oil, Stage
 from laberinto.drawing.board import board as draw_board
@@ -69,11 +69,9 @@ class Record:
     @property
     def rooms(self) -> list[tuple[str, Balance]]:
         """How it moves in a dry room and in a damp one."""
-        return [
-            (name, balance(self.sheet.sim, humidity, self.moisture))
-            for name, humidity in ((f"A heated kitchen, {DRY_KITCHEN:g} %", DRY_KITCHEN),
-                                   (f"A damp one, {DAMP_KITCHEN:g} %", DAMP_KITCHEN))
-        ]  # fmt: skip
+        shop, leaves = present.shop(), self.moisture
+        airs = (("heated", shop.dry), ("damp", shop.damp))
+        return [(f"A {room} kitchen, {air:g} %", balance(self.sheet.sim, air, leaves)) for room, air in airs]
 
     @property
     def pictured(self) -> list[Entry]:
