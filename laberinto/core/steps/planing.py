@@ -20,6 +20,9 @@ _ENDS = (("left edge", "right edge"), ("near end", "far end"), ("underside", "up
 _BOTH = ("each edge", "each end", "each face")
 _MEASURE = ("width", "length", "thickness")
 
+FINE = 20
+"""A ridge is written as finely as what adds up so many times."""
+
 EVEN = 1e-6
 """Amounts that differ by no more than this, mm, are the same."""
 
@@ -76,7 +79,7 @@ def _on_the_sled(c: Context, piece: Planed) -> str:
         f"{one.passes} pass{'es' if one.passes > 1 else ''} a face, {c.mm(shop.sled_pass)} at most each; "
         f"{plural(one.side_by_side, 'track')} side by side, {c.mm(shop.sled_step)} from one to the next, along the longer side and against the bit's pull: about "
         f"{plural(max(round(minutes), 1), 'minute')}. With the spindle {degrees(shop.sled_lean)} off upright ridges of "
-        f"{c.lengths.show(round(one.ridge, 2))} stand between tracks; grit {grit} takes them out."
+        f"{c.mm(one.ridge, FINE)} stand between tracks; grit {grit} takes them out."
     )
 
 
