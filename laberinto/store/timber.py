@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -64,10 +64,13 @@ class Timber:
     def __init__(self, engine: Engine) -> None:
         self.engine = engine
 
-    def lots(self, *, gone: bool = False) -> list[LotView]:
-        """What lies there, by wood, planks first; with ``gone`` lots of which nothing is left too."""
+    def lots(self, *, gone: bool = False, woods: Collection[str] | None = None) -> list[LotView]:
+        """What lies there, by wood, planks first; with ``gone`` lots of which nothing is left too, with ``woods`` those
+        of these woods alone."""
         with Session(self.engine) as session:
             query = select(LotRow).order_by(LotRow.wood, col(LotRow.id))
+            if woods is not None:
+                query = query.where(col(LotRow.wood).in_(sorted(woods)))
             rows = [row for row in session.exec(query).all() if gone or row.count]
             held = self._held(session)
             pictured = set(session.exec(select(Photo.lot)).all())
@@ -77,6 +80,11 @@ class Timber:
                 LotView(_id(r), _lot(r), held[_id(r)], r.id in pictured, names.get(r.cut, ""), r.created) for r in rows
             ]
         return sorted(views, key=lambda v: (v.lot.wood, order.index(v.lot.kind), -v.lot.volume, v.id))
+
+    def kept(self) -> bool:
+        """Whether anything lies there at all."""
+        with Session(self.engine) as session:
+            return session.exec(select(LotRow.id).where(LotRow.count > 0).limit(1)).first() is not None
 
     def lot(self, lot_id: int) -> LotView | None:
         """A lot by its number, None where there is none."""

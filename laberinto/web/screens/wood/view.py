@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
@@ -75,11 +75,14 @@ def whole_pieces(board: BoardView) -> tuple[CutLine, ...]:
     return as_they_are(simulate(board.plan))
 
 
-def free_for(board_id: int, cuts: Sequence[CutView] | None = None) -> list[tuple[LotView, int]]:
-    """Lots with the pieces a board may take: the free ones, and those it holds already by its ``cuts``."""
+def free_for(
+    board_id: int, cuts: Sequence[CutView] | None = None, woods: Collection[str] | None = None
+) -> list[tuple[LotView, int]]:
+    """Lots with the pieces a board may take: the free ones, and those it holds already by its ``cuts``; with ``woods``
+    those of these woods alone."""
     taken = store().cuts(board_id) if cuts is None else cuts
     held = {number: n for each in taken if each.state == RESERVED for number, n in each.took.items()}
-    return [(view, view.free + held.get(view.id, 0)) for view in store().lots()]
+    return [(view, view.free + held.get(view.id, 0)) for view in store().lots(woods=woods)]
 
 
 def lots_for(board_id: int, need: Need) -> list[LotView]:
@@ -116,11 +119,13 @@ def short(board: BoardView) -> list[Cover]:
     """Woods of which the store has too little for a board; none where no store is kept, where the board's wood is cut
     already, or where its plan cannot be built."""
     cuts = store().cuts(board.id)
-    lots = [] if any(cut.state == BOOKED for cut in cuts) else free_for(board.id, cuts)
+    if any(cut.state == BOOKED for cut in cuts) or not store().kept():
+        return []
     try:
-        return [each for each in _covered(board_needs(board), lots) if each.short] if lots else []
+        found = board_needs(board)
     except LaberintoError:
         return []
+    return [each for each in _covered(found, free_for(board.id, cuts, {need.wood for need in found})) if each.short]
 
 
 def search(board_id: int, found: tuple[Need, ...], aim: Aim, work: float = WORK) -> Callable[[Job], Planned]:
