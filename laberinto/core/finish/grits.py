@@ -11,6 +11,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from ..shop import Shop
 from ..stages import Method
 
 GRAIN: dict[int, float] = {
@@ -23,6 +24,9 @@ USUAL = GRAIN[80] / GRAIN[120]
 """The largest step that costs no more than the usual time at a grit."""
 
 
+DEPTH = 1 / 3
+"""How deep a scratch is, of the grain that made it: a rule of thumb."""
+
 LONGER = 1.15
 """So many times the usual time is worth a word."""
 
@@ -32,6 +36,8 @@ LEFT_BY = {
     Method.DRUM_SANDER: ("the lines of the drum sander", 120),
     Method.ROUTER_SLED: ("the tracks of the router", 80),
     Method.BELT_SANDER: ("the belt sander's scratches", 120),
+    Method.HAND_PLANE: ("the steps between the plane's strokes", 120),
+    Method.CNC: ("the tracks of the cutter", 100),
 }
 """What each way of flattening leaves in end grain, and the finest grit to begin with."""
 
@@ -46,6 +52,11 @@ def grain(grit: int) -> float:
     return float(GRAIN[coarser] * (GRAIN[finer] / GRAIN[coarser]) ** share)
 
 
+def scratch(grit: int) -> float:
+    """How deep its scratches are, µm."""
+    return DEPTH * grain(grit)
+
+
 @dataclass(frozen=True, slots=True)
 class Rung:
     """One grit of a ladder, the one before it, and how many times the usual time it takes."""
@@ -53,6 +64,14 @@ class Rung:
     grit: int
     after: int | None
     times: float
+
+    def minutes(self, area: float, shop: Shop) -> float:
+        """At this grit, over so many dm²."""
+        return self.times * area * shop.minutes_grit
+
+    def sheets(self, area: float, shop: Shop) -> int:
+        """Sheets or discs of it that are used up over so many dm²."""
+        return max(math.ceil(self.times * area / shop.sheet_lasts - 1e-9), 1)
 
 
 def ladder(grits: Sequence[int]) -> Iterator[Rung]:

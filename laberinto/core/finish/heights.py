@@ -52,8 +52,8 @@ class Heights:
         return " and ".join(low), abs(self.twist) / 2
 
 
-def words(one: Heights, show: Callable[[float], str]) -> Iterator[str]:
-    """What the heights say."""
+def words(one: Heights, show: Callable[[float], str], to: float | None = None) -> Iterator[str]:
+    """What the heights say, of a piece that is planned to end ``to`` mm thick with as much off either face."""
     named = [f"{name} {show(height)}" for name, height in zip(CORNERS, one.corners, strict=True)]
     middle = [f"middle {show(one.middle)}"] if one.middle is not None else []
     yield f"{', '.join([*named, *middle])}: {show(one.apart)} apart."
@@ -66,3 +66,13 @@ def words(one: Heights, show: Callable[[float], str]) -> Iterator[str]:
         lies, over = ("stands", "over") if one.cup > 0 else ("lies", "below")
         yield f"The middle {lies} {show(abs(one.cup))} {over} the corners."
     yield f"The lowest spot sets the depth: flat, {show(one.lowest)} is left."
+    if to is None:
+        return
+    planned = (max(one.all) - to) / 2
+    if one.apart > planned + FLAT:
+        yield f"That is {show(one.apart)} off this face, {show(one.apart - planned)} more than planned."
+    elif one.apart + FLAT < planned:
+        yield (
+            f"Planned is {show(planned)} off each face; {show(one.apart)} gets this one flat, so the board may stay "
+            f"{show(planned - one.apart)} thicker."
+        )

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from ..finish.grits import LEFT_BY, LONGER, between, ladder
+from ..finish.grits import LEFT_BY, LONGER, between, ladder, scratch
+from ..finish.oiling import area
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..stages import Flatten, Sand
@@ -19,11 +20,12 @@ def skipped_grit(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
             continue
         for rung in ladder(stage.grits):
             grit = between(rung.after, rung.grit) if rung.after is not None else None
-            if rung.times > LONGER and grit is not None:
+            if rung.times > LONGER and grit is not None and rung.after is not None:
                 yield Check(
                     Severity.CAUTION, stage.id,
-                    f"From {rung.after} straight to {rung.grit}: scratches of {rung.after} are left, and {rung.grit} takes "
-                    f"{rung.times:.1f} times as long over them.",
+                    f"From {rung.after} straight to {rung.grit}: scratches some {scratch(rung.after):.0f} µm deep are left where "
+                    f"{rung.grit} cuts {scratch(rung.grit):.0f}, so it takes {rung.times:.1f} times as long over them: about "
+                    f"{(rung.times - 1) * area(sim) * shop.minutes_grit:.0f} min more on this board.",
                     f"Sand with {grit} in between.",
                 )  # fmt: skip
 

@@ -48,10 +48,17 @@ class Shop(BaseModel):
     planer_thinnest: float = millimetres(
         6.0, label="Planer, thinnest", help="Without a carrier board.", least=3, most=30
     )
+    planer_bite: float = millimetres(0.8, label="Planer, a pass", help="Off at most.", least=0.05, most=4)
+    planer_hair: float = millimetres(0.2, label="End grain in it", help="A pass, if at all.", least=0.05, most=1)
+    planer_feed: float = number(5.0, label="Planer feeds", help="", least=0.5, most=20, unit="m/min")
     drum_width: float = millimetres(400.0, label="Drum sander width", help="Widest through.", least=100, most=1500)
     drum_shortest: float = millimetres(65.0, label="Drum, shortest", help="Between its rollers.", least=30, most=400)
     drum_thinnest: float = millimetres(2.0, label="Drum, thinnest", help="That it holds.", least=1, most=20)
     drum_bite: float = millimetres(0.4, label="Drum, a pass", help="Off at most.", least=0.05, most=3)
+    drum_feed: float = number(1.5, label="Drum feeds", help="", least=0.1, most=10, unit="m/min")
+    between_passes: float = number(
+        0.3, label="Between passes", help="Round to the infeed.", least=0, most=5, unit="min"
+    )
 
     # router on a sled
     sled_bit: float = millimetres(38.0, label="Surfacing bit", help="Its diameter.", least=6, most=120)
@@ -59,6 +66,19 @@ class Shop(BaseModel):
     sled_pass: float = millimetres(1.5, label="Router sled, a pass", help="Off at most.", least=0.1, most=6)
     sled_feed: float = number(2.0, label="Router is moved", help="Along a track.", least=0.1, most=20, unit="m/min")
     sled_lean: float = number(0.1, label="Spindle leans", help="From upright.", least=0, most=3, unit="°")
+
+    # belt sander, hand plane, CNC router
+    belt_minutes: float = number(
+        1.2, label="Belt sander", help="In end grain, for each mm off.", least=0.05, most=30, unit="min a dm²"
+    )
+    plane_iron: float = millimetres(45.0, label="Plane's iron", help="Its width.", least=10, most=80)
+    plane_shaving: float = millimetres(0.08, label="A shaving", help="In end grain.", least=0.01, most=0.5)
+    plane_strokes: float = number(20, label="Strokes", help="With sharpening.", least=1, most=60, unit="a min")
+    cnc_bit: float = millimetres(25.0, label="CNC cutter", help="Its diameter.", least=3, most=120)
+    cnc_step: float = millimetres(15.0, label="CNC, from track to track", help="Its stepover.", least=1, most=110)
+    cnc_pass: float = millimetres(1.0, label="CNC, a pass", help="Off at most.", least=0.1, most=10)
+    cnc_feed: float = number(2.5, label="CNC feeds", help="Along a track.", least=0.1, most=20, unit="m/min")
+    cnc_lean: float = number(0.05, label="CNC spindle leans", help="From upright.", least=0, most=3, unit="°")
 
     # clamps and glue
     clamps: int = whole(12, label="Clamps", help="That can be on at once.", least=1, most=200)
@@ -116,6 +136,11 @@ class Shop(BaseModel):
     minutes_shape: float = number(15, label="Shaping", help="Each kind of it.", least=0, most=600, unit="min")
     minutes_grit: float = number(0.5, label="Sanding", help="For each grit.", least=0, most=60, unit="min a dm²")
     minutes_coat: float = number(12, label="A coat", help="Of oil or wax.", least=0, most=600, unit="min")
+
+    # abrasives and finish
+    sheet_lasts: float = number(6, label="A sheet or disc", help="Lasts for.", least=0.2, most=200, unit="dm²")
+    soak: float = number(20, label="Oil soaks", help="Before it is wiped.", least=1, most=1440, unit="min")
+    jar: float = number(200, label="Jar of wax paste", help="As you mix it.", least=20, most=5000, unit="g")
 
     # air
     dry: float = number(35, label="Driest air", help="In the heating months.", least=5, most=90, unit="%")
@@ -207,9 +232,11 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Jointer and router": ("jointer_width", "jointer_shortest", "bits"),
     "Planer and drum sander": (
         "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
-        "drum_thinnest", "drum_bite",
+        "drum_thinnest", "planer_bite", "planer_hair", "planer_feed", "drum_bite", "drum_feed", "between_passes",
     ),
     "Router on a sled": ("sled_bit", "sled_step", "sled_pass", "sled_feed", "sled_lean"),
+    "Belt sander and hand plane": ("belt_minutes", "plane_iron", "plane_shaving", "plane_strokes"),
+    "CNC router": ("cnc_bit", "cnc_step", "cnc_pass", "cnc_feed", "cnc_lean"),
     "Clamps and glue": (
         "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "open_time", "seconds_per_joint",
     ),
@@ -225,5 +252,6 @@ GROUPS: dict[str, tuple[str, ...]] = {
         "minutes_strip", "minutes_cut", "minutes_glue_up", "minutes_flatten", "minutes_shape", "minutes_grit",
         "minutes_coat",
     ),
+    "Abrasives and finish": ("sheet_lasts", "soak", "jar"),
 }  # fmt: skip
 """The fields under their headings; schools have a list of their own."""

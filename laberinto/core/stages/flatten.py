@@ -22,6 +22,8 @@ class Method(StrEnum):
     DRUM_SANDER = "drum-sander"
     ROUTER_SLED = "router-sled"
     BELT_SANDER = "belt-sander"
+    HAND_PLANE = "hand-plane"
+    CNC = "cnc"
 
     @property
     def label(self) -> str:
@@ -30,6 +32,8 @@ class Method(StrEnum):
             "drum-sander": "drum sander",
             "router-sled": "router on a sled",
             "belt-sander": "belt sander by hand",
+            "hand-plane": "hand plane",
+            "cnc": "CNC router",
         }[self.value]
 
 

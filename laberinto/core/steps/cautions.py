@@ -41,6 +41,11 @@ PLANE_END_GRAIN = (
     "12 hours, a hair a pass, nobody behind the machine."
 )
 BELT = "Keep the sander moving and flat; it digs a hollow in a second."
+HAND_PLANE = "Board against a stop, both hands behind the edge; a dull iron slips."
+CNC = (
+    "Work and waste clamped outside the cutter's path, dust extracted, eyes and ears protected. Stay clear while it "
+    "moves, never leave it alone, and know where it stops. The machine's manual first."
+)
 TRIM = "Back the exit side with a scrap, or the last fibres chip out. Support the whole board on the sled."
 ROUTER = (
     "Shallow passes, against the bit's pull, work clamped and both hands on the router; keep the cord clear. Start away "
@@ -61,6 +66,6 @@ WAX = "Melt wax in a water bath, away from any flame."
 NUT = "Pressed from a nut: some are allergic. Tell whoever will use the board."
 
 USUAL = frozenset({
-    SAW, JOINTER_PLANER, RIP, CROSSCUT, GLUE, DRUM, ROUTER_SLED, BELT, TRIM, ROUTER, DRILL, CHAMFER, DUST, WAX,
+    SAW, JOINTER_PLANER, RIP, CROSSCUT, GLUE, DRUM, ROUTER_SLED, BELT, HAND_PLANE, CNC, TRIM, ROUTER, DRILL, CHAMFER, DUST, WAX,
 })  # fmt: skip
 """What holds whenever that machine runs or that work is done. All others are special to their step."""

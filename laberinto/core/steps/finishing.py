@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from typing import Any
 
+from ..finish import oiling
 from ..finish.care import cure_days
-from ..stages import Fill, Oil, Rest, Sand, Wax
+from ..finish.grits import ladder
+from ..stages import Cove, Feet, Fill, Groove, Hollow, Oil, Rest, Sand, Stage, Wax
+from ..stages.groove import Bit
 from ..stages.pause import Filler
+from ..units import plural
 from . import cautions as say
 from .model import Context, Map, Step
 
@@ -25,13 +30,43 @@ def sand(c: Context) -> Iterator[Step]:
         lines.append("After every grit wet the wood and let it dry before the next.")
     elif stage.raise_grain:
         lines.append(f"Before the last grit wet the wood, let it dry, and sand once more with {stage.grits[-1]}.")
+    lines.append(_each_grit(c, stage))
+    lines.append(_by_hand(c))
     yield Step(f"{stage.id}.sand", stage.id, "Sand through the grits", tuple(lines), (say.DUST,))
+
+
+def _each_grit(c: Context, stage: Sand) -> str:
+    """Minutes and sheets, grit by grit."""
+    area = oiling.area(c.sim)
+    rungs = (
+        f"{rung.grit}: {max(round(rung.minutes(area, c.shop)), 1)} min, {plural(rung.sheets(area, c.shop), 'sheet')}"
+        for rung in ladder(stage.grits)
+    )
+    return f"Both faces and the edges are {c.lengths.amount(area, 'dm²')}. {'; '.join(rungs)}."
+
+
+def _by_hand(c: Context) -> str:
+    """What no machine gets into, and the former for it."""
+    radii: tuple[tuple[type[Stage], str, Callable[[Any], float | None]], ...] = (
+        (Groove, "groove", lambda one: one.width / 2 if one.bit is Bit.ROUND else None), (Cove, "finger coves", lambda one: one.radius),
+        (Hollow, "hollow", lambda one: one.radius),
+    )  # fmt: skip
+    done = [r.stage for r in c.sim.results[: c.sim.plan.index(c.result.stage.id)] if not r.stage.skip]
+    found = [
+        f"the {name} with a former of {c.mm(by)} radius"
+        for kind, name, radius in radii
+        for one in done
+        if isinstance(one, kind) and (by := radius(one)) is not None
+    ]
+    return f"By hand, along the fibres of each edge: chamfers and edges{', ' if found else ''}{', '.join(found)}."
 
 
 def oil(c: Context) -> Iterator[Step]:
     """Steps of oiling, round by round."""
     stage = c.result.stage
     assert isinstance(stage, Oil)
+    amounts = oiling.oil_litres(c.sim, stage.rounds)
+    feet = any(isinstance(one, Feet) and not one.skip for one in c.sim.plan.stages[: c.sim.plan.index(stage.id)])
     warnings = ((say.OILY_RAGS,) if stage.oil.dries else ()) + ((say.NUT,) if stage.oil.nut else ())
     yield Step(
         f"{stage.id}.dust", stage.id, "Blow the dust off",
@@ -40,15 +75,33 @@ def oil(c: Context) -> Iterator[Step]:
     for number in range(1, stage.rounds + 1):
         last = number == stage.rounds and stage.oil.dries
         cured = (f"It cures for about {stage.oil.cure_days} days before it meets food.",) if last else ()
+        takes = c.lengths.amount(amounts[number - 1] * 1000, "ml")
         yield Step(
             f"{stage.id}.round-{number}", stage.id, f"Oil, round {number} of {stage.rounds}",
             (
-                f"Underside first, then the face, then the edges: flood with {stage.oil.label} until no more goes in.",
-                "Wipe off what stays wet and stand it on edge to drip dry. Never oil one face only.",
+                f"Underside first: flood it with {stage.oil.label}, keep it wet for {_soaks(c.shop.soak)}, wipe off what stays.",
+                *(("Screw the feet on now, by hand, so that it stands clear of the bench.",) if feet and number == 1 else ()),
+                "Then the face and the edges, just so: never one face only. Stand it on edge to drip dry.",
+                f"By the pores of these woods the round takes about {takes}. Weigh it before and after: the log says when "
+                "another brings nothing.",
                 *cured,
             ),
-            warnings, wait_hours=stage.hours,
+            warnings, wait_hours=stage.hours, timers=(("Oil soaks in", c.shop.soak),),
         )  # fmt: skip
+
+
+def _soaks(minutes: float) -> str:
+    return plural(round(minutes / 60), "hour") if minutes >= 120 else plural(round(minutes), "minute")
+
+
+def _paste(c: Context, parts_oil: float) -> str:
+    """How much for this board, and what goes into a jar."""
+    grams, jar = oiling.wax_litres(c.sim) * oiling.PASTE * 1000, c.shop.jar
+    show, wax_ = c.lengths.amount, 1 / (parts_oil + 1)
+    return (
+        f"Paste of {parts_oil:g} parts oil to 1 part wax by weight: for a jar of {show(jar, 'g')} melt {show(jar * wax_, 'g')} "
+        f"of wax into {show(jar * (1 - wax_), 'g')} of oil. This board takes about {show(grams, 'g')}."
+    )
 
 
 def wax(c: Context) -> Iterator[Step]:
@@ -59,7 +112,8 @@ def wax(c: Context) -> Iterator[Step]:
         f"{stage.id}.wax", stage.id, "Wax and buff",
         (
             *(("First go over it lightly with 320 and wipe it clean.",) if c.shop.after_oil == "light-grit" else ()),
-            f"Paste of {stage.parts_oil:g} parts oil to 1 part wax by weight. Rub in thin all over, leave an hour, wipe, buff.",
+            _paste(c, stage.parts_oil),
+            "Underside first, then the face: rub in thin, leave an hour, wipe, buff.",
             *_until_food(c),
         ),
         (say.WAX,), map=Map.FACE,

@@ -47,6 +47,8 @@ class Step:
     measure: float | None = None
     measure_label: str = ""
     wait_hours: float = 0.0
+    timers: tuple[tuple[str, float], ...] = ()
+    """What is timed within the step: what it is, and minutes."""
     map: Map = Map.NONE
     listed: tuple[str, ...] = ()
     """Lines that stand first, and that a cut list beside the steps says as well."""
@@ -122,6 +124,11 @@ class Context:
         """How many slices of what this stage leaves stand up as rows, with nothing in between that changes how thick it
         is."""
         return rows_of(self.sim, self.result.stage.id)
+
+    @property
+    def pieces(self) -> int:
+        """How many pieces there are after this stage."""
+        return len(self.result.pieces)
 
     @property
     def on_end(self) -> bool:

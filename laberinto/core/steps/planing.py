@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Sequence
 
 from ..analysis.marks import these
-from ..finish.flat import router_minutes, tracks
+from ..finish import flat
 from ..finish.grits import LEFT_BY
 from ..instructions import CutBack, Planed
 from ..stages import Flatten, JointEdge, Method, Trim
@@ -31,7 +30,26 @@ FLATTEN_CAUTION = {
     Method.DRUM_SANDER: say.DRUM,
     Method.ROUTER_SLED: say.ROUTER_SLED,
     Method.BELT_SANDER: say.BELT,
+    Method.HAND_PLANE: say.HAND_PLANE,
+    Method.CNC: say.CNC,
 }
+
+WAY = {
+    Method.PLANER: "fed at a slant where the width allows, its ends level on the tables",
+    Method.DRUM_SANDER: "turned end for end after each",
+    Method.ROUTER_SLED: "along the longer side and against the bit's pull",
+    Method.BELT_SANDER: "across, then on both diagonals, lifted at the edges",
+    Method.HAND_PLANE: "over the shorter side at a slant, with a sharp iron set fine, from both edges inwards; chamfer the "
+    "far edge first so that nothing breaks out",
+    Method.CNC: "along the longer side, against the cutter's pull",
+}
+"""How a face is gone over."""
+
+WASTE_ENDS = (
+    "Glue waste wood as thick as the board to both ends first, fibres along the feed, so that the last fibres break out "
+    "there; let that glue cure over 12 hours, chamfer all edges round, and saw the waste off afterwards."
+)
+"""For those who take end grain through a planer."""
 
 
 def flatten(c: Context) -> Iterator[Step]:
@@ -47,12 +65,10 @@ def flatten(c: Context) -> Iterator[Step]:
     lines = [*_several(told), *amounts(c, told, level=stage.level)]
     if edges and stage.only is Only.BOTH:
         lines.append("So the section stays square: what the other pair lost, this pair loses too.")
-    most = max(max(piece.lower, piece.upper) for piece in told.pieces)
-    if stage.method is Method.DRUM_SANDER:
-        passes = max(math.ceil(most / c.shop.drum_bite - 1e-9), 1)
-        lines.append(f"About {passes} pass{'es' if passes > 1 else ''} a face, {c.mm(c.shop.drum_bite)} at most each.")
-    if stage.method is Method.ROUTER_SLED and not edges:
-        lines.append(_on_the_sled(c, told.pieces[0]))
+    if not edges:
+        lines.append(_passes(c, stage.method, told.pieces[0]))
+        if c.on_end and stage.method is Method.PLANER:
+            lines.insert(0, WASTE_ENDS)
     if stage.only is not Only.BOTH:
         lines.append(f"The {_ENDS[told.axis][stage.only is Only.LOWER]} is the reference: nothing comes off it.")
     elif not edges:
@@ -69,18 +85,22 @@ def flatten(c: Context) -> Iterator[Step]:
     )  # fmt: skip
 
 
-def _on_the_sled(c: Context, piece: Planed) -> str:
-    """Tracks and passes of the router, what they leave and which grit takes it out."""
+def _passes(c: Context, method: Method, piece: Planed) -> str:
+    """Passes and tracks, which way, how long, what they leave and which grit takes it out."""
     width, length, _ = c.before.size
-    one, shop = tracks(width, length, max(piece.lower, piece.upper), c.shop), c.shop
-    minutes = router_minutes(width, length, (piece.lower, piece.upper), shop)
-    _, grit = LEFT_BY[Method.ROUTER_SLED]
-    return (
-        f"{one.passes} pass{'es' if one.passes > 1 else ''} a face, {c.mm(shop.sled_pass)} at most each; "
-        f"{plural(one.side_by_side, 'track')} side by side, {c.mm(shop.sled_step)} from one to the next, along the longer side and against the bit's pull: about "
-        f"{plural(max(round(minutes), 1), 'minute')}. With the spindle {degrees(shop.sled_lean)} off upright ridges of "
-        f"{c.mm(one.ridge, FINE)} stand between tracks; grit {grit} takes them out."
-    )
+    one = flat.passes(method, width, length, max(piece.lower, piece.upper), c.shop, on_end=c.on_end)
+    minutes = flat.minutes(method, width, length, (piece.lower, piece.upper), c.shop, on_end=c.on_end)
+    each = f"{one.passes} pass{'es' if one.passes > 1 else ''} a face, {c.mm(one.bite, FINE)} at most each"
+    tracks = f"; {plural(one.side_by_side, 'track')} side by side" if one.side_by_side > 1 else ""
+    long = f"about {plural(max(round(minutes), 1), 'minute')}{' a piece' if c.pieces > 1 else ''}"
+    left, grit = LEFT_BY[method]
+    lean = c.shop.sled_lean if method is Method.ROUTER_SLED else c.shop.cnc_lean
+    ridges = (
+        f" With the spindle {degrees(lean)} off upright ridges of {c.mm(one.ridge, FINE)} stand between tracks."
+        if one.ridge else ""
+    )  # fmt: skip
+    leaves = f" It leaves {left}; grit {grit} takes them out." if c.on_end else ""
+    return f"{'' if method is Method.BELT_SANDER else each + tracks + ', '}{WAY[method]}: {long}.{ridges}{leaves}"
 
 
 def _heading(stage: Flatten) -> str:

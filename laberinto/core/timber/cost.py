@@ -12,8 +12,10 @@ from typing import TypeVar
 from ..analysis.effort import cuts_of
 from ..analysis.figures import figures
 from ..analysis.glueups import glue_grams
-from ..finish.flat import router_minutes
+from ..finish import flat
 from ..finish.grits import LONGER, ladder
+from ..finish.oiling import area as faces
+from ..finish.oiling import oil_litres, wax_litres
 from ..plan.model import OFFCUT
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
@@ -24,7 +26,6 @@ from ..stages import (
     Feet,
     Flatten,
     Gluing,
-    Method,
     Mill,
     Oil,
     Profile,
@@ -37,12 +38,6 @@ from ..stages import (
 )
 from ..units import Lengths
 from .supply import WASTED
-
-OIL_PER_FACE = 0.004
-"""Litres of oil a dm² of end grain takes in the first round; each further round takes half of the one before."""
-
-WAX_PER_FACE = 0.0015
-"""Litres of wax paste for a dm²."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,17 +159,11 @@ def bill(
     return Bill(woods, _items(sim, shop), work, shop.rate, shop.margin)
 
 
-def faces(sim: Simulation) -> float:
-    """Both faces and the edges of the finished board, or of all, dm²."""
-    sizes = [piece.size() for piece in sim.boards]
-    return float(sum(2 * (wide * long + thick * (wide + long)) for wide, long, thick in sizes)) / 1e4
-
-
 def _items(sim: Simulation, shop: Shop) -> tuple[Item, ...]:
     grams, area = glue_grams(sim), faces(sim)
     grits = sum(len(stage.grits) for stage in _stages(sim, Sand))
-    oil = sum(OIL_PER_FACE * area * sum(0.5**k for k in range(stage.rounds)) for stage in _stages(sim, Oil))
-    wax = WAX_PER_FACE * area * len(_stages(sim, Wax))
+    oil = sum(sum(oil_litres(sim, stage.rounds)) for stage in _stages(sim, Oil))
+    wax = wax_litres(sim) * len(_stages(sim, Wax))
     found = (
         Item("Glue", grams, "g", grams / 1000 * shop.glue_price),
         Item("Abrasives", area * grits, "dm²", area * grits * shop.abrasive_price),
@@ -220,12 +209,13 @@ def _glueing(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> 
 def _flattening(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
     n, stage = len(result.pieces), result.stage
     assert isinstance(stage, Flatten)
-    if stage.method is Method.ROUTER_SLED and result.outcome.off is not None and stage.source:
+    each = f"{n} piece{'s' if n > 1 else ''} × {shop.minutes_flatten:g} min"
+    if stage.method in flat.BESIDE_THE_HAND and result.outcome.off is not None and stage.source:
         width, length, _ = sim[stage.source.removesuffix(OFFCUT)].size
-        router = router_minutes(width, length, result.outcome.off[0, 2].tolist(), shop) * n
-        each = f"{n} piece{'s' if n > 1 else ''} × {shop.minutes_flatten:g} min, and {router:.0f} min of the router"
-        return n * shop.minutes_flatten + router, each
-    return n * shop.minutes_flatten, f"{n} piece{'s' if n > 1 else ''} × {shop.minutes_flatten:g} min"
+        off, on_end = result.outcome.off[0, 2].tolist(), result.pieces.cells.on_end
+        ran = flat.minutes(stage.method, width, length, off, shop, on_end=on_end) * n
+        return n * shop.minutes_flatten + ran, f"{each}, and {ran:.0f} min with the {stage.method.label}"
+    return n * shop.minutes_flatten, each
 
 
 def _shaping(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
@@ -239,7 +229,7 @@ def _sanding(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> 
     a_unit = f"{shop.minutes_grit * how.scale('min a dm²'):.3g} min"
     longer = [f"{rung.times:.1f} times as long at {rung.grit}" for rung in rungs if rung.times > LONGER]
     return (
-        sum(rung.times for rung in rungs) * area * shop.minutes_grit,
+        sum(rung.minutes(area, shop) for rung in rungs),
         ", ".join([f"{len(rungs)} grits × {area * how.scale('dm²'):.0f} {how.unit('dm²')} × {a_unit}", *longer]),
     )
 

@@ -7,11 +7,11 @@ import pytest
 from laberinto.core.analysis.figures import figures
 from laberinto.core.edits import leavings, stages
 from laberinto.core.errors import InputError
+from laberinto.core.finish.oiling import area as faces
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import Shop
-from laberinto.core.timber.cost import faces
 from tests.core.instructions.follower import ends_alike
 
 SHOP = Shop()

@@ -5,13 +5,14 @@ from __future__ import annotations
 import pytest
 
 from laberinto.core.finish.grits import USUAL, between, grain, ladder
+from laberinto.core.finish.oiling import area as faces
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import Check, check
 from laberinto.core.shop import Shop
 from laberinto.core.stages import Sand
-from laberinto.core.timber.cost import bill, faces
+from laberinto.core.timber.cost import bill
 
 PLAN = Alternating(strips=4, slices=4).plan("Any")
 

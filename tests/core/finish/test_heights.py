@@ -34,3 +34,12 @@ def test_a_hollow_face_and_one_that_only_leans() -> None:
 
 def test_a_flat_face_says_so_and_no_more() -> None:
     assert len(list(words(Heights((32, 32.05, 32, 32.1), 32), SHOW))) == 1
+
+
+def test_less_comes_off_than_planned_where_it_is_nearly_flat() -> None:
+    """40.0, 40.2, 40.0, 40.2 to 37: planned is (40.2 − 37) ÷ 2 = 1.6 off each face, and 0.2 is enough: 1.4 thicker. From
+    42, 39, 42, 39 to 40 it is 3 for the 1 that was planned."""
+    show = "{:.1f}".format
+    said = " ".join(words(Heights((40.0, 40.2, 40.0, 40.2)), show, 37.0))
+    assert "1.6 off each face; 0.2" in said and "1.4 thicker" in said
+    assert "3.0 off this face, 2.0 more" in " ".join(words(Heights((42, 39, 42, 39)), show, 40.0))

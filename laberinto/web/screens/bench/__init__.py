@@ -55,6 +55,7 @@ def offered(step: Step, shop: Shop) -> list[Offered]:
     found = []
     if any(isinstance(told, GlueUp) for told in step.does) and step.wait_hours:
         found.append(Offered("Open time of the glue", shop.open_time))
+    found += [Offered(label, minutes) for label, minutes in step.timers]
     if step.wait_hours:
         found.append(Offered(f"Wait after: {step.heading[:1].lower()}{step.heading[1:]}", step.wait_hours * 60))
     return found

@@ -88,7 +88,10 @@ def read(plan: Plan, step: Step, form: Mapping[str, str]) -> Reading:
     if key and key not in found:
         raise InputError("Nothing of that name is measured at this step. Choose another.", "quantity")
     one = found[key] if key else next((q for q in found.values() if q.put and q.unit == "mm"), None)
-    value, said = _value(form.get("measured", ""), one.unit if one else "mm", faces=bool(one and one.key == "to"))
+    to = one.planned(plan, plan.stage(step.stage)) if one and one.key == "to" else None
+    value, said = _value(
+        form.get("measured", ""), one.unit if one else "mm", faces=bool(one and one.key == "to"), to=to
+    )
     piece = piece_of(form.get("piece", ""))
     if one is None:
         return Reading(value, planned=step.measure, said=said)
@@ -107,7 +110,7 @@ def piece_of(text: str) -> int | None:
     return int(text) - 1
 
 
-def _value(text: str, unit: str, *, faces: bool) -> tuple[float, str]:
+def _value(text: str, unit: str, *, faces: bool, to: float | None = None) -> tuple[float, str]:
     """A reading in its unit. Several lengths with ``;`` between, as of four corners and the middle, count as their
     mean, and where they are of a face it is said what they tell of it."""
     how = present.lengths()
@@ -122,7 +125,7 @@ def _value(text: str, unit: str, *, faces: bool) -> tuple[float, str]:
         if faces and len(spots) >= len(CORNERS):
             far_left, far_right, near_left, near_right, *middle = spots
             face = Heights((far_left, far_right, near_left, near_right), *middle)
-            return mean, " ".join(heights.words(face, how.show))
+            return mean, " ".join(heights.words(face, how.show, to))
         apart = f"{', '.join(how.show(spot) for spot in spots)}: {how.show(max(spots) - min(spots))} apart."
         return mean, apart if len(spots) > 1 else ""
     value = parse_number(text.replace("°", "").replace("%", ""), "measured")

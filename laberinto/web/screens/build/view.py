@@ -6,10 +6,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
+from laberinto.core.finish.oiling import area as faces
 from laberinto.core.finish.uptake import Uptake
 from laberinto.core.stages import Oil
 from laberinto.core.steps import Step
-from laberinto.core.timber.cost import faces
 from laberinto.store import NoteView, PhotoView, in_utc
 from laberinto.web.screens.steps import Sheet
 
