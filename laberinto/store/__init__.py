@@ -6,6 +6,7 @@ from .boards import KEPT, VARIANTS, BoardView, Shelf, StaleError, Store
 from .builds import Build, NoteView, PhotoView
 from .database import open_database
 from .lessons import Lessons, LessonView
+from .pins import Pins, PinView
 from .tables import in_utc
 from .timber import CutView, LotView, ShortageError, Timber
 
@@ -22,6 +23,8 @@ __all__ = [
     "LotView",
     "NoteView",
     "PhotoView",
+    "PinView",
+    "Pins",
     "Shelf",
     "ShortageError",
     "StaleError",

@@ -20,6 +20,7 @@ from .acknowledgements import Acknowledgements
 from .bench import BenchStore
 from .builds import Build
 from .lessons import Lessons
+from .pins import Pins
 from .plans import plan_of, text_of
 from .tables import Board, Note, Preference, Revision, Variant, now
 from .timber import Timber
@@ -116,6 +117,10 @@ class Store:
     def build(self, board_id: int) -> Build:
         """The build log of a board."""
         return Build(self.engine, board_id)
+
+    def pins(self, board_id: int) -> Pins:
+        """Faults and fills of a board."""
+        return Pins(self.engine, board_id)
 
     def acknowledged(self, board_id: int) -> Acknowledgements:
         """What someone has let stand on a board."""

@@ -182,6 +182,27 @@ class TimerRow(SQLModel, table=True):
     ends: datetime
 
 
+class Pin(SQLModel, table=True):
+    """A fault or a fill on a side of a finished board: where it lies on the drawn side (mm, right and down from its
+    corner), what it is, at which step it was seen, and how it was mended."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    piece: int = 0
+    side: str
+    x: float
+    y: float
+    fault: str
+    strip: str = ""
+    wood: str = ""
+    stage: str = ""
+    text: str = ""
+    mended: str = ""
+    minutes: float | None = None
+    photo: int | None = Field(default=None, foreign_key="snapshot.id", ondelete="SET NULL")
+    created: datetime = Field(default_factory=now)
+
+
 class Lesson(SQLModel, table=True):
     """What a board taught, and when it is said again; see ``core.analysis.lessons.When``."""
 

@@ -55,6 +55,7 @@ OF_BOARD: tuple[Group, ...] = (
         Place("steps", "Steps", "Cut list and every step", "steps.page"),
         Place("bench", "Bench", "One step, large, at arm's length", "bench.page"),
         Place("build", "Build log", "One step at a time, ticked and measured", "build.page"),
+        Place("faults", "Faults", "What was found on its faces and edges, and how it was mended", "faults.page"),
     )),
     Group("Kept", (Place("kept", "Record", "What the board became", "kept.page"),)),
 )  # fmt: skip

@@ -15,5 +15,6 @@ import "./hand.js";
 import "./unsent.js";
 import "./palette.js";
 import "./devices.js";
+import "./pins.js";
 import "./words.js";
 import "./tour.js";
