@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from laberinto.core.analysis.lessons import When
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan.model import Plan
 
@@ -170,11 +171,12 @@ BOARDS: tuple[DemoBoard, ...] = (
     DemoBoard(herring_barrel(), order_for="The smokehouse door, for tasting", due=35, done=0),
 )
 
-LESSONS: tuple[tuple[str, str, dict[str, str]], ...] = (
+LESSONS: tuple[tuple[str, str, When], ...] = (
     ("Net Loft", "Look along the rows before the clamps are tight: squeeze-out hides one that slid.",
-     {"kind": "arrange"}),
+     When(kind="arrange")),
     ("Quay Wall", "Bog oak from the slip is drier than the rest: let it stand in the shop a week longer.",
-     {"kind": "mill", "wood": "bog-oak"}),
-    ("Shoal", "Pear tears at the planer: half the bite for the last two passes.", {"kind": "flatten", "wood": "pear"}),
+     When(kind="mill", wood="bog-oak")),
+    ("Shoal", "Pear tears at the planer: half the bite for the last two passes.",
+     When(kind="flatten", wood="pear")),
 )  # fmt: skip
 """What boards taught: which, what, and when it is said again."""

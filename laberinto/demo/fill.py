@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
-from laberinto.core.analysis.lessons import When
 from laberinto.core.asbuilt import measure
 from laberinto.core.errors import InputError
 from laberinto.core.plan.simulate import simulate
@@ -65,7 +64,7 @@ def fill(folder: Path) -> bool:
     by_name = {board.name: board.id for board in store.boards()}
     for name, text, when in LESSONS:
         if name in by_name:
-            store.lessons.add(text, When(**when), by_name[name], name)
+            store.lessons.add(text, when, by_name[name], name)
     return True
 
 

@@ -257,9 +257,11 @@ class Store:
                 at = session.get(Revision, at.parent) if at.parent else None
 
     def readings(self) -> list[tuple[int, str, str, float, float]]:
-        """All that was measured where it is known what was planned: board, step, quantity, measured and planned."""
+        """All that was measured where it is known what was planned, the oldest first: board, step, quantity, measured
+        and planned."""
         with Session(self.engine) as session:
             query = select(Note).where(col(Note.measured).is_not(None), col(Note.planned).is_not(None))
+            query = query.order_by(col(Note.created), col(Note.id))
             return [
                 (n.board, n.step, n.quantity, n.measured or 0.0, n.planned or 0.0) for n in session.exec(query).all()
             ]

@@ -37,8 +37,7 @@ class Lessons:
             rows = session.exec(select(Lesson).order_by(col(Lesson.created).desc(), col(Lesson.id).desc())).all()
             return [
                 LessonView(
-                    row.id or 0, row.text, When(row.kind, row.machine, row.wood, row.family), row.board, row.taught_by,
-                    in_utc(row.created),
+                    row.id or 0, row.text, _when(row), row.board, row.taught_by, in_utc(row.created),
                 )
                 for row in rows
             ]  # fmt: skip
@@ -69,3 +68,7 @@ class Lessons:
             if row is not None:
                 session.delete(row)
                 session.commit()
+
+
+def _when(row: Lesson) -> When:
+    return When(row.kind, row.machine, row.wood, row.family, row.thickness, row.order)

@@ -214,4 +214,6 @@ class Lesson(SQLModel, table=True):
     machine: str = ""
     wood: str = ""
     family: str = ""
+    thickness: float | None = None
+    order: str = Field("", sa_column_kwargs={"server_default": ""})
     created: datetime = Field(default_factory=now)

@@ -72,3 +72,35 @@ def test_all_that_is_said_of_when_has_to_be_so() -> None:
     assert When(family="brick").at(plan) is None and When(family="brick").at(Brick().plan("Any")) == "strips"
     with pytest.raises(InputError):
         When()
+
+
+def test_what_recurs_on_three_boards_is_offered_and_then_kept(visitor: Visitor, store: Store) -> None:
+    """Panels 0.4, 0.5 and 0.3 under plan on the last three boards of a pattern: the median is 0.4."""
+    for name, off in (("Haven", 0.4), ("Skerry", 0.5), ("Slip", 0.3)):
+        board = store.create(Alternating(strips=6, slices=6).plan(name))
+        store.build(board).write("panel-flat.flatten", "", 30 - off, planned=30.0, quantity="to")
+    page = visitor.get("/lessons").get_data(as_text=True)
+    assert "From your figures" in page and "0.4 mm under plan" in page
+    visitor.post("/lessons", board=board, text="Plan 0.4 more.", kind="flatten", family="alternating")
+    assert "From your figures" not in visitor.get("/lessons").get_data(as_text=True)
+
+
+def test_a_lesson_may_hang_on_a_thickness_and_on_who_it_is_for(visitor: Visitor, store: Store) -> None:
+    board = store.create(Alternating(strips=6, slices=6).plan("Haven"))
+    store.appoint(board, "the ferry galley", None)
+    form = visitor.get(f"/lessons/new?board={board}&step=trimmed.ends").get_data(as_text=True)
+    assert "the ferry galley" in form and "On boards so thick" in form
+    visitor.post("/lessons", board=board, text="Feet at the corners.", order="the ferry galley")
+    plan = Alternating(strips=6, slices=6).plan("Skerry")
+    same, other = store.create(plan), store.create(plan)
+    store.appoint(same, "The Ferry Galley", None)
+    said = [visitor.get(f"/boards/{one}/steps").get_data(as_text=True).count("Haven taught:") for one in (same, other)]
+    assert said == [1, 0]
+
+
+def test_thickness_is_about_so_much() -> None:
+    """38 fits from 35 to 41."""
+    plan = Alternating(strips=6, slices=6).plan("Any")
+    when = When(thickness=38)
+    assert [when.at(plan, thick) is not None for thick in (34.9, 35, 41, 41.1)] == [False, True, True, False]
+    assert when.at(plan) is None

@@ -7,11 +7,13 @@ from typing import cast
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 
 from laberinto.core.analysis.lessons import When, choices
+from laberinto.core.asbuilt.recurring import Found, Reading, recurring
 from laberinto.core.errors import InputError
 from laberinto.core.patterns import FAMILIES
+from laberinto.core.plan.simulate import attempt
 from laberinto.core.stages import AnyStage, Stage
 from laberinto.core.woods import LIBRARY
-from laberinto.store import LessonView
+from laberinto.store import LessonView, Shelf
 
 from ...app import present, reading
 from ...app.lookup import find
@@ -34,6 +36,8 @@ def _words(name: str, value: str) -> str:
         return STAGES.get(value, value)
     if name == "wood":
         return LIBRARY[value].name if value in LIBRARY else value
+    if name == "thickness":
+        return f"about {present.lengths().show(float(value))}"
     if name == "family":
         return FAMILIES[value].title if value in FAMILIES else value
     return value
@@ -44,6 +48,10 @@ def when_said(when: When) -> str:
     """When a lesson is said again."""
     parts = {"kind": "at {}", "machine": "at the {}", "wood": "with {}", "family": "in {}"}
     said = [how.format(_words(name, value).lower()) for name, how in parts.items() if (value := getattr(when, name))]
+    if when.thickness is not None:
+        said.append(f"on boards about {present.lengths().show(when.thickness)} thick")
+    if when.order:
+        said.append(f"for {when.order}")
     return ", ".join(said)
 
 
@@ -54,11 +62,12 @@ def _asked(known: LessonView | None = None) -> tuple[str, When]:
         raise InputError("Say in a sentence what was learnt.", "text")
     if len(text) > LONGEST:
         raise InputError(f"That is {len(text)} characters; a lesson takes {LONGEST}.", "text")
-    when = {name: request.form.get(name, "") for name in ("kind", "machine", "wood", "family")}
+    when = {name: request.form.get(name, "") for name in ("kind", "machine", "wood", "family", "order")}
     allowed = {"kind": STAGES, "wood": LIBRARY, "family": FAMILIES}
     if any(value and name in allowed and value not in allowed[name] for name, value in when.items()):
         raise InputError("That is none of the choices.", "kind")
-    return text, When(**{name: value[:60] for name, value in when.items()})
+    thickness = reading.number(request.form.get("thickness"))
+    return text, When(**{name: value[:60] for name, value in when.items()}, thickness=thickness)
 
 
 @bp.get("")
@@ -69,8 +78,23 @@ def page() -> str:
 
 def _page(error: InputError | None = None, at: int = 0) -> str:
     return render_template(
-        "lessons/page.html", lessons=present.store().lessons.all(), stages=STAGES, families=FAMILIES, error=error, at=at
+        "lessons/page.html", lessons=present.store().lessons.all(), stages=STAGES, families=FAMILIES, error=error, at=at,
+        found=[(one, present.store().board(one.boards[-1])) for one in _found()],
+    )  # fmt: skip
+
+
+def _found() -> list[Found]:
+    """What recurs on boards of a kind, and is no lesson yet."""
+    store = present.store()
+    plans = {board.id: board.plan for shelf in (Shelf.BENCH, Shelf.ARCHIVE) for board in store.boards(shelf)}
+    readings = (
+        Reading(board, plans[board], step, quantity, measured - planned)
+        for board, step, quantity, measured, planned in store.readings()
+        if board in plans
     )
+    known = {(lesson.when.kind, lesson.when.family) for lesson in store.lessons.all()}
+    found = recurring(readings, lambda family: _words("family", family), present.lengths().show)
+    return [one for one in found if (one.when.kind, one.when.family) not in known]
 
 
 @bp.get("/new")
@@ -84,11 +108,13 @@ def _new(error: InputError | None = None) -> str:
     board = find(number if number is not None else -1)
     key = request.values.get("step", "")
     stage = next((s for s in board.plan.stages if s.id == key.partition(".")[0]), board.plan.stages[0])
-    options = [(name, value, _words(name, value)) for name, value in choices(board.plan, stage)]
+    thickness = attempt(board.plan)[0][-1].size[2]
+    offered = choices(board.plan, stage, thickness, board.order_for)
+    options = [(name, value, _words(name, value)) for name, value in offered]
     return render_template(
         "lessons/new.html", board=board, step=key, options=options, error=error, text=request.values.get("text", ""),
         chosen={name: request.values.get(name, stage.kind if name == "kind" and not error else "") for name in
-                ("kind", "machine", "wood", "family")},
+                ("kind", "machine", "wood", "family", "thickness", "order")},
     )  # fmt: skip
 
 

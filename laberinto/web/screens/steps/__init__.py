@@ -126,15 +126,15 @@ def sheet(board: BoardView) -> Sheet:
     return Sheet(
         board, sim, todo, ticks, figures(sim, shop), found, thread(board, sim.results, todo, ticks, found),
         effort(sim), {work.stage: work for work in bill(sim, shop, lengths=present.lengths()).work},
-        _taught(board),
+        _taught(board, sim),
     )  # fmt: skip
 
 
-def _taught(board: BoardView) -> dict[str, list[LessonView]]:
+def _taught(board: BoardView, sim: Simulation) -> dict[str, list[LessonView]]:
     """Lessons of other boards that this one is to hear."""
     found: dict[str, list[LessonView]] = {}
     for lesson in present.store().lessons.all():
-        stage = lesson.when.at(board.plan) if lesson.board != board.id else None
+        stage = lesson.when.at(board.plan, sim.board.size[2], board.order_for) if lesson.board != board.id else None
         if stage is not None:
             found.setdefault(stage, []).append(lesson)
     return found
