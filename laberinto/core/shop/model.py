@@ -142,6 +142,10 @@ class Shop(BaseModel):
     soak: float = number(20, label="Oil soaks", help="Before it is wiped.", least=1, most=1440, unit="min")
     jar: float = number(200, label="Jar of wax paste", help="As you mix it.", least=20, most=5000, unit="g")
 
+    # the mark on a finished board
+    maker: str = text("", label="Maker's mark", help="Burned or engraved into a finished board.")
+    capital: float = millimetres(6.0, label="Its capitals", help="How high.", least=2, most=60)
+
     # air
     dry: float = number(35, label="Driest air", help="In the heating months.", least=5, most=90, unit="%")
     damp: float = number(65, label="Dampest air", help="In summer, or by the sea.", least=10, most=95, unit="%")
@@ -244,6 +248,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
         "flatten_panel", "flatten_board", "squaring", "edge", "rough_length", "snipe", "rough_width", "rough_thickness",
     ),
     "Timber": ("end_trim", "edge_trim", "keep_length", "keep_width"),
+    "Maker's mark": ("maker", "capital"),
     "Air": ("dry", "damp"),
     "Money": (
         "currency", "rate", "margin", "wood_price", "glue_price", "abrasive_price", "finish_price",

@@ -20,7 +20,9 @@ LONGEST_CARE = 300
 @bp.get("")
 def page(board_id: int) -> str:
     """What the board became."""
-    return render_template("kept/page.html", record=record_of(find(board_id)), care_kinds=list(Care))
+    return render_template(
+        "kept/page.html", record=record_of(find(board_id)), care_kinds=list(Care), mark_lines=passport.mark_lines
+    )
 
 
 @bp.post("/care")

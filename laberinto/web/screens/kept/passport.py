@@ -5,9 +5,10 @@ from __future__ import annotations
 from base64 import b64encode
 from datetime import UTC, datetime
 from io import BytesIO
+from pathlib import Path
 
 import segno
-from flask import Response, render_template, request, url_for
+from flask import Response, current_app, render_template, request, url_for
 from markupsafe import Markup
 
 from laberinto.core.finish.care import care, cure_days
@@ -16,6 +17,7 @@ from laberinto.core.plan.simulate import Simulation
 from laberinto.core.timber.cost import bill
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import thumbnail
+from laberinto.drawing.engraving import engraving
 from laberinto.drawing.raster import jpeg
 from laberinto.drawing.skin import Flat
 
@@ -23,7 +25,7 @@ from ...app import present
 from ...app.lookup import find
 from ..steps import PAPERS, usual_paper
 from ..steps.pdf import PICTURE, to_pdf
-from .record import bp, record_of
+from .record import Record, bp, record_of
 
 PICTURES = 6
 """So many small pictures of the build at most."""
@@ -77,6 +79,29 @@ def passport(board_id: int) -> Response:
     """What the board is, and how it came about, on a sheet."""
     address = url_for("kept.page", board_id=board_id, _external=True)
     return _sheet(board_id, "kept/passport.html", "passport", said=address)
+
+
+LETTERS = "vendor/fonts/atkinson-hyperlegible-next-700.woff2"
+
+LONGEST_MARK = 60
+
+
+def mark_lines(record: Record) -> list[str]:
+    """What is burned or engraved: the maker's mark, the number, and the month in which it was finished."""
+    when = record.done[-1].done if record.finished and record.done else None
+    month = (when or datetime.now(UTC)).strftime("%B %Y")
+    return [present.shop().maker.strip()[:LONGEST_MARK], f"No. {record.board.id}", month]
+
+
+@bp.get("/mark.svg")
+def mark(board_id: int) -> Response:
+    """The board's mark in true size, as outlines."""
+    font = (Path(current_app.static_folder or "") / LETTERS).read_bytes()
+    drawn = engraving(mark_lines(record_of(find(board_id))), font, present.shop().capital)
+    response = Response(drawn, mimetype="image/svg+xml")
+    if "save" in request.args:
+        response.headers["Content-Disposition"] = f'attachment; filename="laberinto-{board_id}-mark.svg"'
+    return response
 
 
 @bp.get("/care-card.pdf")

@@ -14,13 +14,21 @@ from laberinto.core.finish.care import Care, again_at
 from laberinto.core.stages import Oil, Stage
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.skin import Painted
-from laberinto.store import BoardView, NoteView, in_utc
+from laberinto.store import BoardView, NoteView, PhotoView, PinView, in_utc
 
 from ...app import bitmaps, present
 from ..build.view import Entry, log
 from ..steps import Sheet, sheet
 
 bp = Blueprint("kept", __name__, url_prefix="/boards/<int:board_id>/record", template_folder="templates")
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """A photo, and what it shows."""
+
+    words: str
+    photo: PhotoView
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +41,8 @@ class Record:
     changes: int
     cared: list[tuple[Care, NoteView]]
     """What was done for it since, the newest first."""
+    photos: list[PhotoView]
+    pins: list[PinView]
 
     @property
     def board(self) -> BoardView:
@@ -74,9 +84,17 @@ class Record:
         return [(f"A {room} kitchen, {air:g} %", balance(self.sheet.sim, air, leaves)) for room, air in airs]
 
     @property
-    def pictured(self) -> list[Entry]:
-        """Steps that have photos."""
-        return [entry for entry in self.entries if entry.photos]
+    def pictured(self) -> list[Picture]:
+        """Every photo from strips to oil, in the order of the build, and then those of faults."""
+        of_steps = [Picture(entry.step.heading, photo) for entry in self.entries for photo in entry.photos]
+        shown = {picture.photo.id for picture in of_steps}
+        return [*of_steps, *(Picture("A fault", photo) for photo in self.photos if photo.id not in shown)]
+
+    @property
+    def first_and_last(self) -> tuple[Picture, Picture] | None:
+        """The first and the last of the build, side by side; None where there are not two."""
+        of_steps = [picture for picture in self.pictured if picture.words != "A fault"]
+        return (of_steps[0], of_steps[-1]) if len(of_steps) > 1 else None
 
     @property
     def noted(self) -> list[Entry]:
@@ -103,8 +121,10 @@ def record_of(board: BoardView) -> Record:
     drawing = draw_board(sim.board.pieces[0], skin, present.lengths(), label=f"The face of {board.name}")
     build = store.build(board.id)
     notes = build.notes()
-    entries = log(whole, notes, photos=build.photos()).entries
-    return Record(whole, entries, Markup(drawing), len(store.history(board.id)), cared_for(notes))
+    photos = build.photos()
+    entries = log(whole, notes, photos=photos).entries
+    changes, pins = len(store.history(board.id)), store.pins(board.id).all()
+    return Record(whole, entries, Markup(drawing), changes, cared_for(notes), photos, pins)
 
 
 def cared_for(notes: list[NoteView]) -> list[tuple[Care, NoteView]]:

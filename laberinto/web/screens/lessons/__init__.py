@@ -78,8 +78,8 @@ def page() -> str:
 
 def _page(error: InputError | None = None, at: int = 0) -> str:
     return render_template(
-        "lessons/page.html", lessons=present.store().lessons.all(), stages=STAGES, families=FAMILIES, error=error, at=at,
-        found=[(one, present.store().board(one.boards[-1])) for one in _found()],
+        "lessons/page.html", lessons=present.store().lessons.all(), stages=STAGES, families=FAMILIES, error=error,
+        at=at, found=[(one, present.store().board(one.boards[-1])) for one in _found()],
     )  # fmt: skip
 
 
