@@ -5,7 +5,7 @@ Machines differ and are noisy: read the ratios, which come from one run.
 
 from __future__ import annotations
 
-from bench import asbuilt, cutting, edits, engine, gallery, hand
+from bench import asbuilt, cutting, edits, engine, gallery, hand, shelf
 
 
 def main() -> None:
@@ -35,6 +35,8 @@ def main() -> None:
     cutting.main()
     print()
     asbuilt.main()
+    print()
+    shelf.main()
 
 
 if __name__ == "__main__":

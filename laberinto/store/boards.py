@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
@@ -35,6 +36,9 @@ KEPT = timedelta(days=30)
 """How long a board that was removed can be put back."""
 
 
+_WOOD = re.compile(r'"wood":\s*"([a-z][a-z0-9-]*)"')
+
+
 class Shelf(StrEnum):
     """Where boards lie: at hand, put away, or removed and not yet gone."""
 
@@ -59,7 +63,8 @@ class BoardView:
     changed: datetime
     revision: int
     words: str
-    plan: Plan
+    text: str
+    """The plan as it is kept; ``plan`` reads it when it is asked for."""
     can_undo: bool
     can_redo: bool
     variant: str = ""
@@ -67,6 +72,16 @@ class BoardView:
     """Pinned variants: letter and revision, by letter."""
     archived: datetime | None = None
     removed: datetime | None = None
+
+    @property
+    def plan(self) -> Plan:
+        """Its plan."""
+        return plan_of(self.text)
+
+    @property
+    def woods(self) -> set[str]:
+        """The woods of its strips, without reading all of the plan: a list of a thousand boards is searched by them."""
+        return set(_WOOD.findall(self.text))
 
     @property
     def shelf(self) -> Shelf:
@@ -132,8 +147,18 @@ class Store:
             pinned: dict[int, list[tuple[str, int]]] = {}
             for board, letter, revision in connection.execute(queries.VARIANTS):
                 pinned.setdefault(board, []).append((letter, revision))
-            every = (_view(row, pinned.get(row.id, ())) for row in connection.execute(queries.HEADS))
-            return [board for board in every if board.shelf is shelf]
+            return [_view(row, pinned.get(row.id, ())) for row in connection.execute(queries.ON_SHELF[shelf.value])]
+
+    def counts(self) -> dict[Shelf, int]:
+        """How many boards lie on each shelf."""
+        with self.engine.connect() as connection:
+            found = {name: n for name, n in connection.execute(queries.COUNTS)}  # noqa: C416
+            return {shelf: found.get(shelf.value, 0) for shelf in Shelf}
+
+    def begun(self) -> set[int]:
+        """The boards of which a step is ticked."""
+        with self.engine.connect() as connection:
+            return {board for (board,) in connection.execute(queries.BEGUN)}
 
     def board(self, board_id: int) -> BoardView | None:
         """A board by its number, None where there is none."""
@@ -424,7 +449,7 @@ def _follow(connection: Connection, board_id: int, letter: str, revision_id: int
 def _view(row: Row[Any], pinned: Iterable[tuple[str, int]]) -> BoardView:
     return BoardView(
         id=row.id, name=row.name, order_for=row.order_for, due=row.due, created=row.created, changed=row.changed,
-        revision=row.revision, words=row.words, plan=plan_of(row.plan), can_undo=row.parent is not None,
+        revision=row.revision, words=row.words, text=row.plan, can_undo=row.parent is not None,
         can_redo=row.redo is not None, variant=row.variant, variants=tuple(pinned),
         archived=row.archived, removed=row.removed,
     )  # fmt: skip

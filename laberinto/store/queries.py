@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import Integer, Select, bindparam, func, insert, select, update
+from sqlalchemy import Integer, Select, bindparam, case, func, insert, select, update
 from sqlalchemy.orm import aliased
 from sqlmodel import col
 
@@ -27,6 +27,20 @@ HEADS: Select[*tuple[Any, ...]] = (
     ).where(col(Revision.id) == col(Board.head)).order_by(col(Board.changed).desc(), col(Board.id).desc())
 )  # fmt: skip
 """Each board with the revision on show and the newest one made from that, the last changed first."""
+
+_removed, _archived = col(Board.removed).is_not(None), col(Board.archived).is_not(None)
+
+ON_SHELF = {
+    "bench": HEADS.where(~_removed, ~_archived), "archive": HEADS.where(~_removed, _archived),
+    "removed": HEADS.where(_removed),
+}  # fmt: skip
+"""The same of those that lie on a shelf, by its name."""
+
+_shelf = case((_removed, "removed"), (_archived, "archive"), else_="bench")
+COUNTS = select(_shelf, func.count()).group_by(_shelf)
+"""How many boards lie on each shelf."""
+
+BEGUN = select(col(Tick.board)).distinct()
 
 HEAD = HEADS.where(col(Board.id) == _BOARD)
 """The same of one board, by ``board_id``."""

@@ -70,3 +70,20 @@ def test_what_the_page_will_ask_for_is_cut_ahead(visitor: Visitor, store: Store)
     assert not at_hand(plan)
     cut_alone(plan)
     assert at_hand(plan)
+
+
+def test_a_long_list_comes_in_parts_and_every_board_once(visitor: Visitor, store: Store) -> None:
+    """130 boards, 60 at a time: 60, 60 and 10."""
+    made = {store.create(Alternating(strips=4, slices=4).plan(f"Reef {n}")) for n in range(130)}
+    seen: list[int] = []
+    path = "/"
+    for expected in (60, 60, 10):
+        page = visitor.get(path).get_data(as_text=True)
+        here = [int(n) for n in re.findall(r'<h2><a href="/boards/(\d+)"', page)]
+        assert len(here) == expected
+        seen += here
+        more = re.search(r'class="card-more" hx-get="([^"]+)"', page)
+        path = more[1].replace("&amp;", "&") if more else ""
+    assert not path and sorted(seen) == sorted(made)
+    found = visitor.get("/?find=reef+77").get_data(as_text=True)
+    assert found.count("<h2><a href") == 1

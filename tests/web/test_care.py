@@ -36,7 +36,7 @@ def test_mineral_oil_is_due_after_a_month_and_what_hardens_after_six() -> None:
 
 
 def test_a_dry_board_stands_in_now_until_it_is_oiled(visitor: Visitor, store: Store) -> None:
-    board = finished(store, 33)
+    board = finished(store, 33.44)  # three days more than a month of 30.44
     visitor.get(f"/boards/{board}")  # it is cut
     assert "Skerry" in section(visitor.get("/now").get_data(as_text=True), "To be oiled again")
     record = visitor.get(f"/boards/{board}/record").get_data(as_text=True)
@@ -47,7 +47,8 @@ def test_a_dry_board_stands_in_now_until_it_is_oiled(visitor: Visitor, store: St
     now = visitor.get("/now").get_data(as_text=True)
     assert "To be oiled again" not in now and "Skerry" in section(now, "Finished")
     record = visitor.get(f"/boards/{board}/record").get_data(as_text=True)
-    assert "A hairline at row 2" in record and "Oiled again" in record and "is due in 30 days" in record
+    days = (datetime.now(UTC) + timedelta(days=30.44)).date() - datetime.now(UTC).date()
+    assert "A hairline at row 2" in record and "Oiled again" in record and f"is due in {days.days} days" in record
     note = next(n for n in store.build(board).notes() if n.step == Care.OILED.key)
     visitor.post(f"/boards/{board}/record/care", erase=str(note.id))
     assert "3 days overdue" in visitor.get(f"/boards/{board}/record").get_data(as_text=True)

@@ -33,6 +33,12 @@ log = logging.getLogger(__name__)
 AT_ONCE = 2
 """So many boards are cut while one waits for the list."""
 
+DRAWN, AT_A_SEARCH = 12, 2
+"""So many cards are drawn with the list, and with every letter of a search; the others when they come into sight."""
+
+A_PAGE = 60
+"""So many boards are listed at a time; more come when the last one comes into sight."""
+
 bp = Blueprint("boards", __name__, template_folder="templates")
 
 
@@ -94,21 +100,18 @@ SORTS: dict[str, tuple[str, Callable[[BoardView], Any]]] = {
 """How the list may be sorted: by its name in an address, in words, and by what."""
 
 
-def _begun(board: BoardView) -> bool:
-    return bool(present.store().build(board.id).ticks())
-
-
-ONLY: dict[str, tuple[str, Callable[[BoardView], bool]]] = {
-    "begun": ("on the bench", _begun),
-    "new": ("not begun", lambda board: not _begun(board)),
-    "due": ("promised for a day", lambda board: board.due is not None),
+ONLY: dict[str, tuple[str, Callable[[BoardView, set[int]], bool]]] = {
+    "begun": ("on the bench", lambda board, begun: board.id in begun),
+    "new": ("not begun", lambda board, begun: board.id not in begun),
+    "due": ("promised for a day", lambda board, _: board.due is not None),
 }
-"""Which boards the list may be kept to: by its name in an address, in words, and what is asked of a board."""
+"""Which boards the list may be kept to: by its name in an address, in words, and what is asked of a board, with those
+that are begun."""
 
 
 def _about(board: BoardView) -> str:
     """What a board is found by: its name, for whom it is, and its woods."""
-    named = [LIBRARY[wood].name for wood in board.plan.strip_woods if wood in LIBRARY]
+    named = [LIBRARY[wood].name for wood in board.woods if wood in LIBRARY]
     return " ".join([board.name, board.order_for, *named]).casefold()
 
 
@@ -118,24 +121,36 @@ def index() -> str:
     nobody waits before a blank page."""
     asked = request.args.get("shelf", "")
     shelf = Shelf(asked) if asked in {each.value for each in Shelf} else Shelf.BENCH
-    shelves = {each: present.store().boards(each) for each in Shelf}
-    every, words = shelves[shelf], request.args.get("find", "")[:80].casefold().split()
-    sort = request.args.get("sort", "")
-    boards = [board for board in every if all(word in _about(board) for word in words)]
-    only = request.args.get("only", "")
-    if only in ONLY:
-        boards = [board for board in boards if ONLY[only][1](board)]
-    if sort in SORTS:
-        boards.sort(key=SORTS[sort][1])
-    fresh = [board for board in boards if not at_hand(board.plan)]
+    sort, only = (request.args.get(name, "") for name in ("sort", "only"))
+    boards = _found(shelf, only if only in ONLY else "", sort if sort in SORTS else "")
+    first = reading.whole(request.args.get("from")) or 0
+    shown = boards[first : first + A_PAGE]
+    drawn = shown[: AT_A_SEARCH if request.headers.get("HX-Request") else DRAWN] if not first else []
+    fresh = [board for board in drawn if not at_hand(board.plan)]
     waiting = {board.id: board.plan for board in fresh[AT_ONCE:]}
+    cards = {board.id: card(board) for board in drawn if board.id not in waiting}
+    counts = present.store().counts()
+    asked_for: dict[str, Any] = {**request.args.to_dict(), "from": first + A_PAGE}
+    more = url_for("boards.index", **asked_for)
     page = render_template(
-        "boards/index.html", boards=[(board, None if board.id in waiting else card(board)) for board in boards],
-        all=len(every), shelf=shelf, counts={each: len(found) for each, found in shelves.items()}, days=KEPT.days,
-        moved=_moved(), choices=ONLY, only=only, sorts=SORTS, sort=sort, find=request.args.get("find", "")[:80],
+        "boards/index.html", boards=[(board, cards.get(board.id)) for board in shown], all=counts[shelf], shelf=shelf,
+        counts=counts, days=KEPT.days, moved=_moved(), choices=ONLY, only=only, sorts=SORTS, sort=sort,
+        find=request.args.get("find", "")[:80], more=more if len(boards) > first + A_PAGE else "",
     )  # fmt: skip
     warm_cells(waiting.values())
     return page
+
+
+def _found(shelf: Shelf, only: str, sort: str) -> list[BoardView]:
+    """The boards of a shelf that are searched for."""
+    words, store = request.args.get("find", "")[:80].casefold().split(), present.store()
+    boards = store.boards(shelf)
+    if words:
+        boards = [board for board in boards if all(word in _about(board) for word in words)]
+    if only:
+        begun = store.begun()
+        boards = [board for board in boards if ONLY[only][1](board, begun)]
+    return sorted(boards, key=SORTS[sort][1]) if sort else boards
 
 
 def _moved() -> BoardView | None:

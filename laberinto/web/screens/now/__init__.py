@@ -97,7 +97,8 @@ def page() -> str:
     """Boards that are begun, then those that have a day to be ready by. What was not cut since the start comes by
     itself, so that nobody waits before a blank page."""
     boards = sorted(present.store().boards(), key=_first)
-    begun = [board for board in boards if present.store().build(board.id).ticks()]
+    ticked = present.store().begun()
+    begun = [board for board in boards if board.id in ticked]
     due = [board for board in boards if board.due is not None and board not in begun]
     fresh = {board.id: board.plan for board in (*begun, *due) if not at_hand(board.plan)}
     bench = [(board, None if board.id in fresh else waiting(board)) for board in begun]
