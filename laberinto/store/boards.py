@@ -23,6 +23,7 @@ from .builds import Build
 from .lessons import Lessons
 from .pins import Pins
 from .plans import plan_of, text_of
+from .shelf import ShelfStore
 from .tables import Board, Note, Preference, Revision, Variant, now
 from .timber import Timber
 
@@ -128,6 +129,11 @@ class Store:
     def lessons(self) -> Lessons:
         """What the shop has learnt."""
         return Lessons(self.engine)
+
+    @property
+    def shelf(self) -> ShelfStore:
+        """What is asked of all boards at once."""
+        return ShelfStore(self.engine)
 
     def build(self, board_id: int) -> Build:
         """The build log of a board."""

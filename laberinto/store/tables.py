@@ -203,6 +203,17 @@ class Pin(SQLModel, table=True):
     created: datetime = Field(default_factory=now)
 
 
+class Kept(SQLModel, table=True):
+    """What was added up of a board, so that it need not be built anew: for which revision and which shop, as JSON."""
+
+    __tablename__ = "summary"
+
+    board: int = Field(primary_key=True, foreign_key="board.id", ondelete="CASCADE")
+    revision: int
+    shop: str
+    data: str
+
+
 class Lesson(SQLModel, table=True):
     """What a board taught, and when it is said again; see ``core.analysis.lessons.When``."""
 

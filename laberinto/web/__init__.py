@@ -38,6 +38,7 @@ from .screens import (
     sizing,
     steps,
     timber,
+    together,
     whatif,
     wood,
 )
@@ -64,6 +65,7 @@ SCREENS = (
     kept.bp,
     learn.bp,
     lessons.bp,
+    together.bp,
     palette.bp,
     bench.bp,
     whatif.bp,

@@ -75,6 +75,7 @@ BESIDE: tuple[Place, ...] = (
     Place("from-wood", "From the wood I have", "What a heap of strips can become", "sizing.from_wood"),
     Place("which", "Which board?", "Plank, edge grain or end grain", "learn.which"),
     Place("lessons", "Lessons", "What earlier boards taught, and when it is said again", "lessons.page"),
+    Place("together", "All boards together", "Hours, money, waste, woods and faults of every board", "together.page"),
     Place("glossary", "Words", "What the trade's words mean", "learn.glossary"),
     Place("start", "First minutes", "Three questions, and a board in eight presses", "learn.start"),
 )
