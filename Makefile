@@ -6,7 +6,7 @@ BIN := .venv/bin
 PORT ?= 5000
 MINUTES ?= 20
 
-.PHONY: demo serve test fuzz check screenshots pictures bench lock vendor clean
+.PHONY: demo serve test fuzz check screenshots pictures photos bench lock vendor clean
 
 demo: .venv/ready
 	@$(BIN)/python -m laberinto demo --port $(PORT)
@@ -35,6 +35,9 @@ screenshots: .venv/ready-dev
 
 pictures: .venv/ready-dev
 	$(BIN)/python -m scripts.engine_pictures
+
+photos: .venv/ready-dev
+	$(BIN)/python -m scripts.demo_photos
 
 bench: .venv/ready-dev
 	$(BIN)/python -m bench

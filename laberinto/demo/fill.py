@@ -14,6 +14,7 @@ from laberinto.core.units import Lengths
 from laberinto.store import Store, open_database
 
 from .boards import BOARDS, LESSONS, DemoBoard, Turn
+from .finished import FINISHED, add
 from .timber import HELD_FOR, hold, stock
 
 MARKER = "made-by-the-demo"
@@ -60,6 +61,8 @@ def fill(folder: Path) -> bool:
     stock(store)
     for board in BOARDS:
         _add(store, board, datetime.now(UTC))
+    for one in FINISHED:
+        add(store, one, datetime.now(UTC))
     hold(store, HELD_FOR)
     by_name = {board.name: board.id for board in store.boards()}
     for name, text, when in LESSONS:

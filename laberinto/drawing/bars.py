@@ -8,11 +8,14 @@ from dataclasses import dataclass
 from .dims import INK
 from .svg import document, num, tag, text
 
-HIGH, LEFT, TOP, FOOT = 150.0, 46.0, 14.0, 40.0
+HIGH, LEFT, TOP, FOOT = 130.0, 40.0, 12.0, 44.0
+LETTER = 7.2
+"""Width of a letter of a label, about."""
+
 INKS = ("#8a949d", "#1c6aa8")
 """Planned is grey, as it was is blue."""
 
-STEPS = (1, 2, 2.5, 5, 10)
+STEPS = (1, 2, 4, 10)
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +28,7 @@ class Group:
     words: str
 
 
-def bars(groups: Sequence[Group], *, label: str, wide: float = 460.0) -> str:
+def bars(groups: Sequence[Group], *, label: str, wide: float = 320.0) -> str:
     """All groups on one scale from 0."""
     most = max((value or 0.0 for group in groups for value in group.values), default=0.0)
     step = _step(most)
@@ -36,13 +39,16 @@ def bars(groups: Sequence[Group], *, label: str, wide: float = 460.0) -> str:
         out += tag("path", d=f"M{num(LEFT)} {num(y)}h{num(wide)}", stroke=INK, stroke_opacity=0.15, stroke_width=1)
         out += text(LEFT - 8, y + 4, f"{k * step:g}", 12, anchor="end", class_="bar-number")
     room = wide / max(len(groups), 1)
-    every = max(round(46 / room), 1)
+    longest = max((len(group.label) for group in groups), default=0) * LETTER
+    lines = 2 if longest > room else 1  # long names stand by turns on two lines; what is still too long is left out
+    every = max(-(-longest // (room * lines)), 1)
     for at, group in enumerate(groups):
-        out += _group(group, LEFT + at * room, room, top, named=at % every == 0)
+        line = int(at // every % lines)
+        out += _group(group, LEFT + at * room, room, top, line if at % every == 0 else None)
     return document(out, LEFT + wide + 8, TOP + HIGH + FOOT, label=label, class_="bars")
 
 
-def _group(group: Group, x: float, room: float, top: float, *, named: bool) -> str:
+def _group(group: Group, x: float, room: float, top: float, line: int | None) -> str:
     width = min(room * 0.8 / len(group.values), 34.0)
     left = x + (room - width * len(group.values)) / 2
     inner = tag("title", group.words)
@@ -53,8 +59,8 @@ def _group(group: Group, x: float, room: float, top: float, *, named: bool) -> s
         high = HIGH * max(value, 0.0) / top
         inner += tag("rect", x=left + k * width, y=TOP + HIGH - high, width=max(width - 2, 1.0), height=high,
                      fill=INKS[k] if len(group.values) > 1 else INKS[1], rx=1.5)  # fmt: skip
-    if named:
-        inner += text(x + room / 2, TOP + HIGH + 18, group.label, 12, class_="bar-number")
+    if line is not None:
+        inner += text(x + room / 2, TOP + HIGH + 17 + 16 * line, group.label, 12, class_="bar-number")
     return tag("a", inner, href=group.to, class_="bar") if group.to else tag("g", inner, class_="bar")
 
 

@@ -171,10 +171,13 @@ class Store:
         with self.engine.connect() as connection:
             return _shown(connection, board_id)
 
-    def create(self, plan: Plan, *, words: str = "started", order_for: str = "", due: datetime | None = None) -> int:
+    def create(
+        self, plan: Plan, *, words: str = "started", order_for: str = "", due: datetime | None = None,
+        at: datetime | None = None,
+    ) -> int:  # fmt: skip
         """Keep a new board; returns its id."""
         with Session(self.engine) as session:
-            board = Board(name=plan.name, order_for=order_for, due=due)
+            board = Board(name=plan.name, order_for=order_for, due=due, created=at or now())
             session.add(board)
             session.flush()
             revision = Revision(board=_id(board), plan=text_of(plan), words=words)

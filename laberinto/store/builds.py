@@ -108,10 +108,10 @@ class Build:
             row = session.get(Snapshot, number)
             return row.jpeg if row is not None and row.board == self.board_id else None
 
-    def keep_photo(self, step: str, jpeg: bytes) -> int:
+    def keep_photo(self, step: str, jpeg: bytes, at: datetime | None = None) -> int:
         """Keep a photo of a step; returns its number."""
         with Session(self.engine) as session:
-            row = Snapshot(board=self.board_id, step=step, jpeg=jpeg)
+            row = Snapshot(board=self.board_id, step=step, jpeg=jpeg, created=at or now())
             session.add(row)
             session.commit()
             return row.id or 0

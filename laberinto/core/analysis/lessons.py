@@ -28,8 +28,8 @@ class When:
     def __post_init__(self) -> None:
         if not (self.kind or self.machine or self.wood or self.family or self.thickness or self.order):
             raise InputError(
-                "A lesson that fits everything is heard by nobody. Say at which stage, machine, wood, pattern, thickness "
-                "or order.",
+                "A lesson that fits everything is heard by nobody. Say at which stage, machine, wood, pattern, "
+                "thickness or order.",
                 "kind",
             )
 

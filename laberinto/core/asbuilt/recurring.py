@@ -45,8 +45,8 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class _Drift:
-    """One quantity of one family: its stage in the order of the plan, what it is called, and how far off the last boards
-    were."""
+    """One quantity of one family: its stage in the order of the plan, what it is called, and how far off it was on the
+    last boards."""
 
     position: int
     kind: str
@@ -99,7 +99,8 @@ def _said(family: str, drifts: list[_Drift], title: Callable[[str], str], show: 
     first, last = drifts[0], drifts[-1]
     reason = f": {first.label} {_over(first.off, show)}" if first is not last else ""
     cure = f"Plan {show(abs(first.off))} {'more' if first.off < 0 else 'less'} there?"
-    text = f"The last {BOARDS} boards in {title(family).lower()} came out {_over(last.off, show)} in {last.label}{reason}. {cure}"
+    came = f"came out {_over(last.off, show)} in {last.label}{reason}"
+    text = f"The last {BOARDS} boards in {title(family).lower()} {came}. {cure}"
     return Found(text, When(kind=first.kind, family=family), last.boards)
 
 

@@ -13,8 +13,8 @@ from .cost import bill
 
 
 class Summary(BaseModel):
-    """Hours, price and cost of materials in the shop's money, share of the milled wood that is wasted (0 to 1), litres of
-    each wood taken, and the keys of all steps."""
+    """Hours, price and cost of materials in the shop's money, share of the milled wood that is wasted (0 to 1), litres
+    of each wood taken, and the keys of all steps."""
 
     model_config = ConfigDict(frozen=True)
 

@@ -120,7 +120,7 @@ def _charts(boards: list[Made]) -> list[tuple[str, str, Markup]]:
 
     def monthly(values: Callable[[Sum], tuple[float | None, ...]], show: str) -> list[Group]:
         return [
-            Group(_month(name), values(one), to("month", name),
+            Group(_month(name)[:3], values(one), to("month", name),
                   f"{_month(name)}: {', '.join(show.format(v) for v in values(one) if v is not None) or 'nothing'}")
             for name, one in sums
         ]  # fmt: skip
@@ -132,13 +132,14 @@ def _charts(boards: list[Made]) -> list[tuple[str, str, Markup]]:
         ]
 
     volume = present.lengths()
+    unit = "litres" if volume.system == "mm" else volume.unit("litre")
     litres = [(key, amount * volume.scale("litre")) for key, amount in woods(boards)]
     drawn = (
         ("Hours", "planned in grey, as they were in blue", monthly(lambda s: (s.hours, s.real_hours), "{:.1f} h")),
         ("Money", f"{money}, planned in grey, got in blue", monthly(lambda s: (s.price, s.got), money + " {:.0f}")),
         ("An hour earned", f"{money}, less materials", monthly(lambda s: (s.an_hour,), money + " {:.1f}")),
         ("Waste", "percent of what was milled", monthly(lambda s: (s.waste * 100 if s.boards else None,), "{:.0f} %")),
-        ("Wood", f"{volume.unit('litre')} taken", counted("wood", litres, volume.unit("litre"))),
+        ("Wood", f"{unit} taken", counted("wood", litres, unit)),
         ("Faults", "boards on which each was found", counted("fault", faults(boards), "boards")),
     )  # fmt: skip
     return [
