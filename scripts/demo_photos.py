@@ -10,6 +10,7 @@ from PIL import Image, ImageColor, ImageFilter
 
 from laberinto.core.plan.simulate import simulate
 from laberinto.demo.finished import FINISHED, PHOTOS, photographed
+from laberinto.drawing.photograph import perspective
 from laberinto.drawing.raster import GROUND, png
 
 WIDE, HIGH = 720, 540
@@ -33,7 +34,7 @@ def photo(face: Image.Image, day: int, seed: int) -> Image.Image:
         rx, ry = x * np.cos(turn) - y * np.sin(turn), x * np.sin(turn) + y * np.cos(turn)
         away = 1 - ry / HIGH * 0.28  # what is farther looks smaller
         corners.append((WIDE / 2 + rx / away, HIGH / 2 + ry * 0.86 / away))
-    back = _solved(corners, ((0, 0), (face.width, 0), (face.width, face.height), (0, face.height)))
+    back = perspective(corners, ((0, 0), (face.width, 0), (face.width, face.height), (0, face.height)))
     laid = face.transform((WIDE, HIGH), Image.Transform.PERSPECTIVE, back, Image.Resampling.BICUBIC)
     there = (np.abs(np.asarray(face, int) - ImageColor.getrgb(GROUND)).max(axis=2) > 7) * np.uint8(255)
     mask = Image.fromarray(there).filter(ImageFilter.MedianFilter(5))  # between bars the bench shows
@@ -45,15 +46,6 @@ def photo(face: Image.Image, day: int, seed: int) -> Image.Image:
     light = 1.12 - 0.34 * np.linspace(0, 1, WIDE)[None, :] - 0.1 * np.linspace(0, 1, HIGH)[:, None]
     lit = np.asarray(whole, float) * light[:, :, None] + chance.normal(0, 2.2, (HIGH, WIDE, 1))
     return Image.fromarray(lit.clip(0, 255).astype(np.uint8))
-
-
-def _solved(seen: list[tuple[float, float]], source: tuple[tuple[int, int], ...]) -> tuple[float, ...]:
-    """The eight numbers of the perspective that carries four seen corners back to those of the source."""
-    rows, wanted = [], []
-    for (x, y), (u, v) in zip(seen, source, strict=True):
-        rows += [[x, y, 1, 0, 0, 0, -u * x, -u * y], [0, 0, 0, x, y, 1, -v * x, -v * y]]
-        wanted += [u, v]
-    return tuple(np.linalg.solve(np.array(rows), np.array(wanted, float)).tolist())
 
 
 def main() -> None:

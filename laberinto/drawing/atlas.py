@@ -84,10 +84,8 @@ class Sheet:
     def key(self) -> str:
         """What the sheet shows, however wide it is, and where it begins."""
         rings, p = self.rings, self.patch
-        grown = (
-            f"{self.wood},{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed},{rings.sapwood or 0:g}"
-        )
-        return f"{grown},{p.section[0]}{p.depth:g},{p.top:g}"
+        grown = f"{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed},{rings.sapwood or 0:g}"
+        return f"{LIBRARY.signed(self.wood)},{grown},{p.section[0]}{p.depth:g},{p.top:g}"
 
 
 def _roomy(mm: float) -> float:
@@ -137,7 +135,7 @@ class Atlas:
         rows = []
         for sheet in self.sheets:
             r, p = sheet.rings, sheet.patch
-            tree = sheet.wood, *r.heart, r.spacing, r.seed, r.sapwood or 0
+            tree = LIBRARY.signed(sheet.wood), *r.heart, r.spacing, r.seed, r.sapwood or 0
             at = trees.setdefault(tree, len(trees))
             rows.append([at, p.section, p.depth, p.left, p.top, p.width, p.height, p.ppm])
         packed = json.dumps([list(trees), rows], separators=(",", ":")).encode()
@@ -165,7 +163,7 @@ def read(token: str) -> Atlas:
         text = unpack.decompress(base64.urlsafe_b64decode(token + "=" * (-len(token) % 4)), 2_000_000)
         trees, rows = json.loads(text)
         grown = [
-            (wood, Rings(heart=(hx, hz), spacing=spacing, seed=seed, sapwood=pale or None))
+            (wood.partition("~")[0], Rings(heart=(hx, hz), spacing=spacing, seed=seed, sapwood=pale or None))
             for wood, hx, hz, spacing, seed, pale in trees
         ]
         sheets = [
@@ -212,10 +210,11 @@ def jpeg(token: str, finish: str, fine: int = 1) -> bytes:
 def painted(atlas: Atlas, finish: str, fine: int = 1) -> Iterator[Bitmap]:
     """Each sheet of an atlas as a bitmap, ``fine`` times as large."""
     for sheet, place in zip(atlas.sheets, atlas.places, strict=True):
-        yield _painted(sheet.wood, sheet.rings, sheet.patch, finish, place.width * fine, place.height * fine)
+        named, size = LIBRARY.signed(sheet.wood), (place.width * fine, place.height * fine)
+        yield _painted(named, sheet.rings, sheet.patch, finish, *size)
 
 
 @lru_cache(maxsize=768)
 def _painted(wood: str, rings: Rings, patch: Patch, finish: str, width: int, height: int) -> Bitmap:
     """One sheet: most of an atlas stays as it was after an edit."""
-    return paint(LIBRARY[wood], rings, patch, finish, (width, height))
+    return paint(LIBRARY[wood.partition("~")[0]], rings, patch, finish, (width, height))

@@ -20,6 +20,8 @@ from laberinto.core.errors import InputError
 from laberinto.core.woods import Porosity, Wood
 from laberinto.core.woods.strips import Rings
 
+from . import looks
+
 Floats = NDArray[np.floating[Any]]
 
 Image.init()  # looks for its formats now, not when the first picture is asked for
@@ -183,6 +185,8 @@ def paint(
     a = (patch.left + (np.arange(columns) + 0.5) * patch.width / columns).astype(np.float32)
     b = (patch.top + (np.arange(rows) + 0.5) * patch.height / rows).astype(np.float32)
     seed = rings.seed
+    if looks.of(wood, patch.section) is not None:
+        return looks.sampled(wood, patch.section, a, b, seed, finish)
     look = _LOOKS[wood.porosity]
     end = patch.section == "end"
     x, z = _ring_plane(patch, a, b, seed)

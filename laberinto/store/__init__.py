@@ -6,6 +6,7 @@ from .boards import KEPT, VARIANTS, BoardView, Shelf, StaleError, Store
 from .builds import Build, NoteView, PhotoView
 from .database import open_database
 from .lessons import Lessons, LessonView
+from .own_woods import WHOLE, OwnWoods, PhotoOf
 from .pins import Pins, PinView
 from .tables import in_utc
 from .timber import CutView, LotView, ShortageError, Timber
@@ -13,6 +14,7 @@ from .timber import CutView, LotView, ShortageError, Timber
 __all__ = [
     "KEPT",
     "VARIANTS",
+    "WHOLE",
     "Acknowledgements",
     "BenchStore",
     "BoardView",
@@ -22,6 +24,8 @@ __all__ = [
     "Lessons",
     "LotView",
     "NoteView",
+    "OwnWoods",
+    "PhotoOf",
     "PhotoView",
     "PinView",
     "Pins",

@@ -21,6 +21,7 @@ from .acknowledgements import Acknowledgements
 from .bench import BenchStore
 from .builds import Build
 from .lessons import Lessons
+from .own_woods import OwnWoods
 from .pins import Pins
 from .plans import plan_of, text_of
 from .shelf import ShelfStore
@@ -129,6 +130,11 @@ class Store:
     def lessons(self) -> Lessons:
         """What the shop has learnt."""
         return Lessons(self.engine)
+
+    @property
+    def woods(self) -> OwnWoods:
+        """Woods of the shop's own."""
+        return OwnWoods(self.engine)
 
     @property
     def shelf(self) -> ShelfStore:

@@ -214,6 +214,30 @@ class Kept(SQLModel, table=True):
     data: str
 
 
+class OwnWood(SQLModel, table=True):
+    """A wood of the shop's own, or one of the library's that it changed; ``data`` is JSON."""
+
+    __tablename__ = "own_wood"
+
+    key: str = Field(primary_key=True)
+    data: str
+
+
+class WoodPhoto(SQLModel, table=True):
+    """What a part of such a wood ("end" or "face") looks like: a photo, where in it the wood lies (four corners as
+    shares of its width and height, JSON), how large that is (mm), and with which finish it was taken."""
+
+    __tablename__ = "wood_photo"
+
+    wood: str = Field(primary_key=True, foreign_key="own_wood.key", ondelete="CASCADE")
+    part: str = Field(primary_key=True)
+    jpeg: bytes
+    corners: str
+    width: float
+    height: float
+    finish: str
+
+
 class Lesson(SQLModel, table=True):
     """What a board taught, and when it is said again; see ``core.analysis.lessons.When``."""
 

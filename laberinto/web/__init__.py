@@ -13,7 +13,7 @@ from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import Store, open_database
 
-from .app import asbuilt, bitmaps, bundles, errors, places, present, reading, security, words
+from .app import asbuilt, bitmaps, bundles, errors, own, places, present, reading, security, words
 from .app.jobs import Jobs
 from .screens import (
     bench,
@@ -41,6 +41,7 @@ from .screens import (
     together,
     whatif,
     wood,
+    woods,
 )
 
 SCREENS = (
@@ -66,6 +67,7 @@ SCREENS = (
     learn.bp,
     lessons.bp,
     together.bp,
+    woods.bp,
     palette.bp,
     bench.bp,
     whatif.bp,
@@ -107,6 +109,7 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
     app.extensions["store"].clear()
+    own.take_in(app.extensions["store"])
     app.extensions["jobs"] = Jobs()
     CSRFProtect(app)
     Compress(app)

@@ -28,8 +28,8 @@ class Real(StrEnum):
 @dataclass(frozen=True, slots=True)
 class Made:
     """A board that is begun or finished: hours and money as planned, as they were (None where nobody wrote it down),
-    and what was found on it. ``finished`` is None as long as something is left to do. Woods are litres taken; faults are
-    the kind of each, and ``mending`` the minutes that they took."""
+    and what was found on it. ``finished`` is None as long as something is left to do. Woods are litres taken; faults
+    are the kind of each, and ``mending`` the minutes that they took."""
 
     id: int
     name: str

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import zlib
 from collections.abc import Iterable, Iterator, Mapping
 
 from ..errors import InputError
@@ -12,10 +13,32 @@ __all__ = ["CAUTION_TEXT", "LIBRARY", "SOURCES", "Caution", "Library", "Porosity
 
 
 class Library(Mapping[str, Wood]):
-    """Woods by key, in the order of their names."""
+    """Woods by key, in the order of their names: those that ship with the application, and a shop's own, which may take
+    the place of one of them."""
 
     def __init__(self, woods: Iterable[Wood]) -> None:
-        self._woods = {wood.key: wood for wood in sorted(woods, key=lambda w: w.name)}
+        self._ours = {wood.key: wood for wood in woods}
+        self.own: dict[str, Wood] = {}
+        self.state = 0
+        self.take_in(())
+
+    def take_in(self, own: Iterable[Wood]) -> None:
+        """The shop's own woods from now on. ``state`` is another number each time they change."""
+        taken = {wood.key: wood for wood in own}
+        every = {**self._ours, **taken}
+        self._woods = {wood.key: wood for wood in sorted(every.values(), key=lambda w: w.name)}
+        self.state = zlib.crc32(repr(sorted(taken.items())).encode()) if taken else 0
+        self.own = taken
+
+    def ships(self, key: str) -> bool:
+        """Whether a wood of that key ships with the application."""
+        return key in self._ours
+
+    def signed(self, key: str) -> str:
+        """A key with a mark that is another whenever a wood of the shop's own changes: what is drawn of it can be kept
+        under that name for good."""
+        wood = self.own.get(key)
+        return f"{key}~{zlib.crc32(repr(wood).encode()):x}" if wood else key
 
     def __getitem__(self, key: str) -> Wood:
         return self._woods[key]

@@ -55,7 +55,8 @@ class Wood(BaseModel):
     ``density`` is kg/m³ at about 12 % moisture; ``tangential`` and ``radial`` are total shrinkage from
     green to oven-dry in percent; ``hardness`` is the side (Janka) hardness in newtons. ``raw`` and
     ``oiled`` are sRGB colours of a sanded end-grain face, ``ring`` how much darker latewood is (0 to 1),
-    ``spacing`` a usual ring width in mm. ``source`` is a key of SOURCES.
+    ``spacing`` a usual ring width in mm. ``source`` is a key of SOURCES. ``look`` names what it was photographed as; ""
+    where its rings are drawn.
     """
 
     model_config = ConfigDict(frozen=True, extra="forbid")
@@ -75,6 +76,7 @@ class Wood(BaseModel):
     spacing: float = Field(gt=0.2, lt=15)
     source: str
     cautions: tuple[Caution, ...] = ()
+    look: str = Field("", pattern=r"^[0-9a-f]{0,32}$")
 
     def colour(self, finish: str) -> str:
         """The face colour for a ``finish`` of ``"raw"`` or ``"oiled"``."""

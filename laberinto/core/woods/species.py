@@ -19,6 +19,7 @@ SOURCES: dict[str, str] = {
     "tables 4-3, 4-4, 5-3 and 5-5",
     "HA": "Holzatlas, 6th edition, Fachbuchverlag Leipzig, 2007, species sheets",
     "WD": "WOOD! Identifying and using hundreds of woods worldwide, 2015, species profiles",
+    "OWN": "this shop's own figures",
     "EST": "estimated from the nearest relative in this table",
 }
 
@@ -71,4 +72,6 @@ _ROWS: list[tuple[str, str, str, float, float, float, float, Porosity, Tone, str
 ]
 # fmt: on
 
-SPECIES: tuple[Wood, ...] = tuple(Wood.model_validate(dict(zip(Wood.model_fields, row, strict=True))) for row in _ROWS)
+_COLUMNS = [name for name in Wood.model_fields if name != "look"]
+
+SPECIES: tuple[Wood, ...] = tuple(Wood.model_validate(dict(zip(_COLUMNS, row, strict=True))) for row in _ROWS)

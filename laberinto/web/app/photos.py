@@ -18,8 +18,13 @@ MOST_PIXELS = 40_000_000
 
 def small_jpeg(upload: FileStorage | None, field: str = "photo") -> bytes:
     """An uploaded picture as a JPEG of modest size, without place or camera. Raises InputError where it is none."""
+    return shrunk(upload.read() if upload else b"", field)
+
+
+def shrunk(data: bytes, field: str) -> bytes:
+    """The same of a picture's bytes."""
     try:
-        with Image.open(BytesIO(upload.read() if upload else b"")) as image:
+        with Image.open(BytesIO(data)) as image:
             if image.width * image.height > MOST_PIXELS:
                 raise InputError(
                     f"That picture has {image.width} × {image.height} pixels; at most 40 million are read. Send a "

@@ -185,9 +185,13 @@ def icon(name: str) -> Markup:
     return Markup('<svg class="icon" aria-hidden="true"><use href="{}"></use></svg>').format(href)
 
 
-@lru_cache(maxsize=256)
 def tone_options(chosen: str) -> Markup:
     """The library as the options of a select, grouped by tone, with one chosen."""
+    return _tone_options(chosen, LIBRARY.state)
+
+
+@lru_cache(maxsize=256)
+def _tone_options(chosen: str, _state: int) -> Markup:
     option, group = Markup('<option value="{}"{}>{}</option>'), Markup('<optgroup label="{}">{}</optgroup>')
     groups = []
     for tone in Tone:

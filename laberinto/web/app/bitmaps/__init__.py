@@ -37,7 +37,13 @@ def address(strip: Strip, patch: Patch, finish: str) -> str:
     grown = f"{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed},{rings.sapwood or 0:g}"
     place = f"{p.depth:g},{p.left:g},{p.top:g},{p.width:g},{p.height:g},{p.ppm:g}"
     # numbers of this size and commas stand in an address as they are
-    return f"/wood/{strip.wood}/{p.section}.webp?r={grown}&p={place}&f={finish}&v={VERSION}"
+    return f"/wood/{strip.wood}/{p.section}.webp?r={grown}&p={place}&f={finish}&v={VERSION}{_mark(strip.wood)}"
+
+
+def _mark(key: str) -> str:
+    """Another address whenever a wood of the shop's own changes."""
+    _, _, mark = LIBRARY.signed(key).partition("~")
+    return f"&m={mark}" if mark else ""
 
 
 def atlas_address(token: str, finish: str) -> str:
@@ -73,16 +79,24 @@ def ends(strips: Sequence[Strip], finish: str, ppm: float) -> Ends:
     return Ends(atlas_address(packed.token, finish), packed.width, packed.height, places)
 
 
-@lru_cache(maxsize=256)
 def swatch(key: str, finish: str, ppm: float = 2.5) -> str:
     """The address of a wood's own end grain, for where no strip of it is at hand; ``ppm`` pixels a mm."""
+    return _swatch(key, finish, ppm, LIBRARY.state)
+
+
+@lru_cache(maxsize=256)
+def _swatch(key: str, finish: str, ppm: float, _state: int) -> str:
     strip = Strip(0, 1, key, SWATCH, SWATCH, SWATCH, _own_rings(key))
     return address(strip, Patch("end", 0.0, 0.0, 0.0, SWATCH, SWATCH, ppm), finish)
 
 
-@lru_cache(maxsize=256)
 def ringed(key: str, finish: str) -> Markup:
     """A wood's own end grain as a drawing in the page, which has nothing to fetch. Each wood once a page."""
+    return _ringed(key, finish, LIBRARY.state)
+
+
+@lru_cache(maxsize=256)
+def _ringed(key: str, finish: str, _state: int) -> Markup:
     return Markup(sample(f"sample-{key}", LIBRARY[key], _own_rings(key), SWATCH, finish))
 
 

@@ -86,11 +86,11 @@ class Draft:
 
 def offered() -> list[Palette]:
     """Palettes from the library, as woods look in the finish the shop prefers."""
-    return _palettes(present.preference("finish"))
+    return _palettes(present.preference("finish"), LIBRARY.state)
 
 
 @lru_cache(maxsize=4)
-def _palettes(finish: str) -> list[Palette]:
+def _palettes(finish: str, _state: int) -> list[Palette]:
     return palettes(LIBRARY.values(), finish)
 
 

@@ -16,5 +16,6 @@ import "./unsent.js";
 import "./palette.js";
 import "./devices.js";
 import "./pins.js";
+import "./corners.js";
 import "./words.js";
 import "./tour.js";
