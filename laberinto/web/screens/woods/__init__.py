@@ -248,7 +248,7 @@ def corners(key: str, part: str) -> Response:
     except InputError as error:
         return _page(known, 422, InputError(error.say(present.lengths()), part))
     _keep(key, part, PhotoOf(photo.jpeg, found, width, height, finish))
-    return _to(key, part)
+    return _to(key)
 
 
 def _corners(text: str, field: str) -> tuple[tuple[float, float], ...]:
