@@ -5,7 +5,7 @@ Machines differ and are noisy: read the ratios, which come from one run.
 
 from __future__ import annotations
 
-from bench import asbuilt, cutting, edits, engine, gallery, hand, shelf
+from bench import asbuilt, cutting, edits, engine, gallery, hand, photos, shelf
 
 
 def main() -> None:
@@ -37,6 +37,8 @@ def main() -> None:
     asbuilt.main()
     print()
     shelf.main()
+    print()
+    photos.main()
 
 
 if __name__ == "__main__":
