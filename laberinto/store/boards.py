@@ -41,6 +41,9 @@ KEPT = timedelta(days=30)
 _WOOD = re.compile(r'"wood":\s*"([a-z][a-z0-9-]*)"')
 
 
+_FAMILY = re.compile(r'"pattern":\s*\{\s*"family":\s*"([a-z][a-z0-9-]*)"')
+
+
 class Shelf(StrEnum):
     """Where boards lie: at hand, put away, or removed and not yet gone."""
 
@@ -84,6 +87,12 @@ class BoardView:
     def woods(self) -> set[str]:
         """The woods of its strips, without reading all of the plan: a list of a thousand boards is searched by them."""
         return set(_WOOD.findall(self.text))
+
+    @property
+    def family(self) -> str:
+        """The pattern it was made from, "" for none; told without reading all of the plan."""
+        found = _FAMILY.search(self.text)
+        return found[1] if found else ""
 
     @property
     def shelf(self) -> Shelf:

@@ -87,3 +87,15 @@ def test_a_long_list_comes_in_parts_and_every_board_once(visitor: Visitor, store
     assert not path and sorted(seen) == sorted(made)
     found = visitor.get("/?find=reef+77").get_data(as_text=True)
     assert found.count("<h2><a href") == 1
+
+
+def test_a_board_is_renamed_where_it_stands_and_found_by_its_pattern(
+    visitor: Visitor, store: Store, board: int
+) -> None:
+    card = visitor.post(f"/boards/{board}/name", htmx=True, name="  Gull   Rock ").get_data(as_text=True)
+    assert ">Gull Rock</a>" in card and store.board(board).name == "Gull Rock"  # type: ignore[union-attr]
+    refused = visitor.post(f"/boards/{board}/name", htmx=True, name=" ")
+    assert refused.status_code == 422 and "1 to 80 characters" in refused.get_data(as_text=True)
+    pattern = FAMILIES["alternating"].title.split()[0].lower()
+    assert "Gull Rock" in visitor.get(f"/?find={pattern}").get_data(as_text=True)
+    assert "Gull Rock" not in visitor.get("/?find=herringbone").get_data(as_text=True).split('id="cards"')[1]

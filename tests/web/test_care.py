@@ -57,3 +57,11 @@ def test_a_dry_board_stands_in_now_until_it_is_oiled(visitor: Visitor, store: St
 
 def test_a_board_on_the_bench_asks_for_no_care(visitor: Visitor, store: Store, board: int) -> None:
     assert "Oiling it again" not in visitor.get(f"/boards/{board}/record").get_data(as_text=True)
+
+
+def test_it_is_said_from_which_day_on_it_may_meet_food(visitor: Visitor, store: Store) -> None:
+    """Mineral oil cures a day: oiled an hour ago, it may tomorrow; two days ago, it may already."""
+    fresh, old = finished(store, 1 / 24), finished(store, 2)
+    day = (datetime.now(UTC) - timedelta(hours=1) + timedelta(days=1)).strftime("%-d %B")
+    assert f"It may meet food from {day} on" in visitor.get(f"/boards/{fresh}/record").get_data(as_text=True)
+    assert "It may meet food from" not in visitor.get(f"/boards/{old}/record").get_data(as_text=True)

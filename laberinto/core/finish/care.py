@@ -55,6 +55,23 @@ def again_at(plan: Plan, oiled: Iterable[datetime]) -> datetime | None:
     return last + timedelta(days=MONTH * again_months(plan)) if last else None
 
 
+REPAIRS = (
+    ("A hairline along a joint",
+     "Leave it, oil it, look again in the next season; or let thin glue run in from both faces."),
+    ("A crack through one block, or a joint half open",
+     "Worth mending: glue worked in from both faces, clamped a night, sanded and oiled anew."),
+    ("A crack right through the board",
+     "Worth it while the wood is sound: saw it apart along the joint, joint both edges, glue it again. It comes back a "
+     "kerf and a shaving narrower."),
+    ("A worn dip, deep knife marks, a burn",
+     "Worth it as long as it stays thick enough: flatten both faces alike, sand, oil."),
+    ("Warped after it lay in water",
+     "Let it dry on edge for weeks first; what is left is flattened away, or it lives on its other face."),
+    ("Black with mould, or rotten", "Not worth it for food. Burn it, or make something of what is sound."),
+)  # fmt: skip
+"""What befalls a board, and which repairs are worth it."""
+
+
 def oils_of(plan: Plan) -> list[OilKind]:
     """What it is oiled with, in order."""
     return [stage.oil for stage in plan.stages if isinstance(stage, Oil) and not stage.skip]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, cast
@@ -14,6 +15,7 @@ from markupsafe import Markup
 from laberinto.core.analysis.figures import Figures, figures
 from laberinto.core.errors import LaberintoError, PlanError
 from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.patterns import FAMILIES
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.core.rules import Severity
@@ -21,7 +23,7 @@ from laberinto.core.steps import steps
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
-from laberinto.store import KEPT, BoardView, Shelf
+from laberinto.store import KEPT, BoardView, Shelf, StaleError
 
 from ...app import errors, present, reading
 from ...app.findings import findings
@@ -35,6 +37,8 @@ AT_ONCE = 2
 
 DRAWN, AT_A_SEARCH = 12, 2
 """So many cards are drawn with the list, and with every letter of a search; the others when they come into sight."""
+
+LONGEST_NAME = 80
 
 A_PAGE = 60
 """So many boards are listed at a time; more come when the last one comes into sight."""
@@ -110,9 +114,10 @@ that are begun."""
 
 
 def _about(board: BoardView) -> str:
-    """What a board is found by: its name, for whom it is, and its woods."""
+    """What a board is found by: its name, for whom it is, its woods and its pattern."""
     named = [LIBRARY[wood].name for wood in board.woods if wood in LIBRARY]
-    return " ".join([board.name, board.order_for, *named]).casefold()
+    pattern = FAMILIES[board.family].title if board.family in FAMILIES else ""
+    return " ".join([board.name, board.order_for, *named, pattern]).casefold()
 
 
 @bp.get("/")
@@ -166,6 +171,23 @@ def one(board_id: int) -> str:
     board = find(board_id)
     cut_alone(board.plan)
     return render_template("boards/card.html", card=card(board), shelf=board.shelf)
+
+
+@bp.post("/boards/<int:board_id>/name")
+def rename(board_id: int) -> Response | tuple[str, int]:
+    """Give a board another name where it stands in the list; its card comes back."""
+    board, name = find(board_id), " ".join(request.form.get("name", "").split())
+    if not 1 <= len(name) <= LONGEST_NAME:
+        said = f"A name has 1 to {LONGEST_NAME} characters."
+        return render_template("boards/card.html", card=card(board), shelf=board.shelf, said=said), 422
+    if name != board.name:
+        plan = board.plan.model_copy(update={"name": name})
+        with suppress(StaleError):  # someone was quicker: the card shows the board as it is now
+            present.store().save(board_id, plan, f"renamed {name}", based_on=board.revision)
+    if not request.headers.get("HX-Request"):
+        return cast(Response, redirect(url_for("boards.index"), 303))
+    board = find(board_id)
+    return Response(render_template("boards/card.html", card=card(board), shelf=board.shelf))
 
 
 @bp.post("/boards/open")

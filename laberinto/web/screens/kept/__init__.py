@@ -8,7 +8,7 @@ from flask import Response, redirect, render_template, request, url_for
 
 from laberinto.core.analysis.together import Real
 from laberinto.core.errors import InputError
-from laberinto.core.finish.care import Care
+from laberinto.core.finish.care import REPAIRS, Care
 from laberinto.core.units import parse_number
 
 from ...app import present, reading
@@ -35,6 +35,7 @@ def _page(board_id: int, error: InputError | None = None) -> str:
         record=record_of(find(board_id)),
         care_kinds=list(Care),
         mark_lines=passport.mark_lines,
+        repairs=REPAIRS,
         error=error,
         real={kind: present.store().shelf.last(kind.key).get(board_id) for kind in Real},
     )

@@ -51,10 +51,16 @@ def story(sim: Simulation) -> list[tuple[str, Markup]]:
     return out
 
 
+LONG = 120
+"""Characters from which on a code is set to hold more rather than to be read when it is scratched."""
+
+
 def code(text: str) -> Markup:
     """A code to scan."""
     out = BytesIO()
-    segno.make(text, error="m", micro=False).save(out, kind="svg", xmldecl=False, svgns=True, omitsize=True, border=1)
+    segno.make(text, error="l" if len(text) > LONG else "m", micro=False, boost_error=False).save(
+        out, kind="svg", xmldecl=False, svgns=True, omitsize=True, border=1
+    )
     return Markup(out.getvalue().decode())
 
 
@@ -63,11 +69,13 @@ def _sheet(board_id: int, template: str, name: str, *, said: str) -> Response:
     record = record_of(board)
     sim = record.sheet.sim
     asked = request.args.get("paper", "")
+    shown = record.pictured[-1].photo if record.first_and_last else None
+    photo = present.store().build(board_id).photo(shown.id) if shown else None
     html = render_template(
         template, record=record, face=face(sim), story=story(sim) if template.endswith("passport.html") else [],
         care=care(sim), cure=cure_days(board.plan), hours=bill(sim, present.shop()).hours, woods=LIBRARY,
         size=PAPERS[asked if asked in PAPERS else usual_paper()], today=datetime.now(UTC), code=code(said),
-        cards=range(CARDS),
+        cards=range(CARDS), dense=len(said) > LONG, photo=PICTURE + b64encode(photo).decode() if photo else "",
     )  # fmt: skip
     response = Response(to_pdf(html), mimetype="application/pdf")
     response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board_id}-{name}.pdf"'

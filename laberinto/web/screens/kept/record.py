@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 
 from flask import Blueprint
 from markupsafe import Markup
 
 from laberinto.core.analysis.figures import Figures
 from laberinto.core.finish.balance import Balance, balance
-from laberinto.core.finish.care import Care, again_at
+from laberinto.core.finish.care import Care, again_at, cure_days
 from laberinto.core.stages import Oil, Stage
 from laberinto.drawing.board import board as draw_board
 from laberinto.drawing.skin import Painted
@@ -69,6 +69,19 @@ class Record:
             return None
         finished = [in_utc(self.done[-1].done)] if self.done[-1].done else []
         return again_at(self.board.plan, [*finished, *(in_utc(note.created) for kind, note in self.cared if kind.oils)])
+
+    @property
+    def usable(self) -> datetime | None:
+        """From when it may meet food, its finish having cured; None before it is finished, and once that is past."""
+        if not self.finished or not self.done or self.done[-1].done is None:
+            return None
+        oiled = [in_utc(e.done) for e in self.done if e.done and e.step.stage in self._oilings]
+        cured = max(oiled, default=in_utc(self.done[-1].done)) + timedelta(days=cure_days(self.board.plan))
+        return cured if cured > datetime.now(UTC) else None
+
+    @property
+    def _oilings(self) -> set[str]:
+        return {stage.id for stage in self.board.plan.stages if isinstance(stage, Oil)}
 
     @property
     def moisture(self) -> float | None:
