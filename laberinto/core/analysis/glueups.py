@@ -69,7 +69,7 @@ def waits(plan: Plan, stage: Stage) -> list[float]:
         return [stage.days * 24]
     if isinstance(stage, Oil):
         return [stage.hours * stage.rounds]  # a coat in the morning and one in the evening need no more nights
-    return [stage.hours] if isinstance(stage, Fill) else []
+    return [stage.hours] * stage.fillings if isinstance(stage, Fill) else []
 
 
 def nights(hours: float) -> int:

@@ -60,6 +60,7 @@ class OilKind(StrEnum):
     LINSEED = "linseed"
     WALNUT = "walnut"
     WAX_OIL = "wax-oil"
+    VARNISH = "varnish"
 
     @property
     def label(self) -> str:
@@ -69,6 +70,7 @@ class OilKind(StrEnum):
             "linseed": "food-grade linseed oil",
             "walnut": "walnut oil",
             "wax-oil": "hard wax oil",
+            "varnish": "wiping varnish thinned by half",
         }[self.value]
 
     @property
@@ -97,6 +99,7 @@ class Oil(NoCut):
     oil: OilKind = choice(OilKind.MINERAL, label="Oil", help="Mineral oil never hardens; the others cure slowly.")
     rounds: int = whole(2, label="Rounds", help="Until no more goes in.", least=1, most=8)
     hours: float = number(12, label="Drip dry", help="After each round.", least=0.5, most=240, unit="h")
+    bath: bool = yes_no(False, label="In a bath", help="The board lies in the oil, instead of being flooded.")
 
 
 class Wax(NoCut):
@@ -109,3 +112,5 @@ class Wax(NoCut):
     parts_oil: float = number(
         4, label="Oil to 1 of wax", help="By weight: 4 is a soft paste, 1 a hard bar.", least=0.5, most=8, unit=": 1"
     )
+    hours: float = number(1, label="Left on", help="Before it is buffed.", least=0.3, most=24, unit="h")
+    hot: bool = yes_no(False, label="Hot", help="Melted in, with warm air over it.")

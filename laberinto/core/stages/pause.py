@@ -5,7 +5,7 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import ClassVar, Literal
 
-from ..fields.spec import choice, number
+from ..fields.spec import choice, number, whole
 from .finish import NoCut
 
 
@@ -40,3 +40,4 @@ class Fill(NoCut):
     kind: Literal["fill"] = "fill"
     filler: Filler = choice(Filler.PASTE, label="With", help="Thin glue stains end grain; try it on an offcut.")
     hours: float = number(6, label="Hardens in", help="Until it may be sanded.", least=0.1, most=96, unit="h")
+    fillings: int = whole(1, label="Fillings", help="Two where the first shrinks.", least=1, most=3)

@@ -16,6 +16,9 @@ from ..units import plural
 from . import cautions as say
 from .model import Context, Map, Step
 
+ROUND, UNDER = 20.0, 10.0
+"""Room round a board in its bath, and below and above it, mm."""
+
 
 def sand(c: Context) -> Iterator[Step]:
     """Steps through the grits, and of raising the grain."""
@@ -25,6 +28,8 @@ def sand(c: Context) -> Iterator[Step]:
         "Grits "
         + ", ".join(str(grit) for grit in stage.grits)
         + ", none skipped. Pencil a scribble; when it is gone, the grit is done.",
+        "Along, on both diagonals, then across, and dust it between grits: a crumb of the last one scratches. Keep moving; "
+        "heat glazes end grain and opens joints.",
     ]
     if stage.raise_grain and c.shop.raise_grain == "every":
         lines.append("After every grit wet the wood and let it dry before the next.")
@@ -79,8 +84,12 @@ def oil(c: Context) -> Iterator[Step]:
         yield Step(
             f"{stage.id}.round-{number}", stage.id, f"Oil, round {number} of {stage.rounds}",
             (
-                f"Underside first: flood it with {stage.oil.label}, keep it wet for {_soaks(c.shop.soak)}, wipe off what stays.",
+                *(_bath(c, stage) if stage.bath else (
+                    f"Underside first: flood it with {stage.oil.label}, keep it wet for {_soaks(c.shop.soak)}, wipe off "
+                    "what stays.",
+                )),
                 *(("Screw the feet on now, by hand, so that it stands clear of the bench.",) if feet and number == 1 else ()),
+                "Stand it on edge to drip dry." if stage.bath else
                 "Then the face and the edges, just so: never one face only. Stand it on edge to drip dry.",
                 f"By the pores of these woods the round takes about {takes}. Weigh it before and after: the log says when "
                 "another brings nothing.",
@@ -88,6 +97,19 @@ def oil(c: Context) -> Iterator[Step]:
             ),
             warnings, wait_hours=stage.hours, timers=(("Oil soaks in", c.shop.soak),),
         )  # fmt: skip
+
+
+def _bath(c: Context, stage: Oil) -> tuple[str, str]:
+    """The vessel, how much goes in, and how the board lies in it."""
+    width, length, thickness = c.result.size
+    wide, long = width + 2 * ROUND, length + 2 * ROUND
+    litres = (wide * long * (thickness + 2 * UNDER) - width * length * thickness) / 1e6
+    return (
+        f"A flat vessel of at least {c.lengths.show_size(wide, long)} inside; {c.lengths.amount(litres * 1000, 'ml')} of "
+        f"{stage.oil.label} cover the board by {c.lengths.show(UNDER)}.",
+        f"Lay it in on spacers {c.lengths.show(UNDER)} high with a weight on top, leave it for {_soaks(c.shop.soak)}, take "
+        "it out and wipe off what stays wet.",
+    )
 
 
 def _soaks(minutes: float) -> str:
@@ -113,10 +135,11 @@ def wax(c: Context) -> Iterator[Step]:
         (
             *(("First go over it lightly with 320 and wipe it clean.",) if c.shop.after_oil == "light-grit" else ()),
             _paste(c, stage.parts_oil),
-            "Underside first, then the face: rub in thin, leave an hour, wipe, buff.",
+            *(("Melt it in with warm air, never a flame, until the wood takes no more.",) if stage.hot else ()),
+            f"Underside first, then the face: rub in thin, leave {_soaks(stage.hours * 60)}, wipe, buff by hand or machine.",
             *_until_food(c),
         ),
-        (say.WAX,), map=Map.FACE,
+        (say.WAX,), map=Map.FACE, timers=(("Wax is left on", stage.hours * 60),),
     )  # fmt: skip
 
 
@@ -149,7 +172,11 @@ def fill(c: Context) -> Iterator[Step]:
         Filler.PASTE: "Dust of the same wood and glue to a stiff paste, pressed in proud; it shrinks.",
         Filler.PLUG: "Drill the void clean and glue in an end-grain plug with its rings turned like those round it.",
     }[stage.filler]
-    yield Step(
-        f"{stage.id}.fill", stage.id, f"Fill: {stage.filler.label}", (how, "Fill before sanding, and look over both faces and all edges."),
-        (say.FUMES,), wait_hours=stage.hours,
-    )  # fmt: skip
+    for number in range(1, stage.fillings + 1):
+        again = ("What has shrunk since is filled once more.",) if number > 1 else ()
+        yield Step(
+            f"{stage.id}.fill" if number == 1 else f"{stage.id}.fill-{number}", stage.id,
+            f"Fill{' again' if again else ''}: {stage.filler.label}",
+            (*again, how, "Fill before sanding, and look over both faces and all edges."),
+            (say.FUMES,), wait_hours=stage.hours,
+        )  # fmt: skip

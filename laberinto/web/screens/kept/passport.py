@@ -73,7 +73,8 @@ def _sheet(board_id: int, template: str, name: str, *, said: str) -> Response:
     photo = present.store().build(board_id).photo(shown.id) if shown else None
     html = render_template(
         template, record=record, face=face(sim), story=story(sim) if template.endswith("passport.html") else [],
-        care=care(sim), cure=cure_days(board.plan), hours=bill(sim, present.shop()).hours, woods=LIBRARY,
+        care=care(sim), cure=cure_days(board.plan), woods=LIBRARY,
+        hours=record.hours or bill(sim, present.shop()).hours,
         size=PAPERS[asked if asked in PAPERS else usual_paper()], today=datetime.now(UTC), code=code(said),
         cards=range(CARDS), dense=len(said) > LONG, photo=PICTURE + b64encode(photo).decode() if photo else "",
     )  # fmt: skip

@@ -9,6 +9,7 @@ from flask import Blueprint
 from markupsafe import Markup
 
 from laberinto.core.analysis.figures import Figures
+from laberinto.core.analysis.together import Real
 from laberinto.core.finish.balance import Balance, balance
 from laberinto.core.finish.care import Care, again_at, cure_days
 from laberinto.core.stages import Oil, Stage
@@ -69,6 +70,11 @@ class Record:
             return None
         finished = [in_utc(self.done[-1].done)] if self.done[-1].done else []
         return again_at(self.board.plan, [*finished, *(in_utc(note.created) for kind, note in self.cared if kind.oils)])
+
+    @property
+    def hours(self) -> float | None:
+        """Of hands, where they were written down."""
+        return present.store().shelf.last(Real.HOURS.key).get(self.board.id)
 
     @property
     def usable(self) -> datetime | None:
