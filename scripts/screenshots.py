@@ -46,12 +46,18 @@ def cut_planned(page: Page) -> None:
     page.wait_for_timeout(500)
 
 
+def added_up(page: Page) -> None:
+    page.locator(".together:not([hx-get]) .together-charts").wait_for(timeout=60_000)
+    page.wait_for_timeout(500)
+
+
 ACTIONS: dict[str, Callable[[Page], None]] = {
     "board-round": turned,
     "gallery": until("#family-picture .family-effort"),
     "picture": until(".panel-list"),
     "judge": until("#wish-woods"),
     "wood": cut_planned,
+    "together": added_up,
 }
 """What is done on a page before its picture is taken."""
 
@@ -64,14 +70,14 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("judge", "/boards/5/judge?show=repetition", DESK, "light"),
     ("shop", "/shop", DESK, "light"),
     ("timber", "/timber", DESK, "light"),
-    ("size", "/boards/size?family=stairs", DESK, "light"),
     ("wood", "/boards/2/wood", DESK, "light"),
     ("checks", "/boards/18/checks", DESK, "light"),
-    ("cost", "/boards/2/cost", DESK, "dark"),
+    ("faults", "/boards/23/faults", DESK, "light"),
+    ("record", "/boards/26/record", DESK, "light"),
+    ("together", "/together", DESK, "dark"),
     ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
     ("board-arrange", "/boards/3?stage=rows&view=stage", DESK, "dark"),
     ("board-round", "/boards/2?stage=strips&view=round", DESK, "light"),
-    ("what-if", "/boards/2/what-if?kerf=1.6&wider=4&old=beech&new=holly", DESK, "light"),
     ("steps", "/boards/2/steps", DESK, "light"),
     ("bench", "/boards/15/bench?at=slices.cut", TABLET, "light"),
     ("build-log", "/boards/19/build", TABLET, "light"),

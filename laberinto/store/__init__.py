@@ -2,7 +2,7 @@
 
 from .acknowledgements import Acknowledgements, Stand
 from .bench import BenchStore, TallyView, TimerView
-from .boards import KEPT, VARIANTS, BoardView, Shelf, StaleError, Store
+from .boards import KEPT, StaleError, Store
 from .builds import Build, NoteView, PhotoView
 from .database import open_database
 from .lessons import Lessons, LessonView
@@ -10,6 +10,7 @@ from .own_woods import WHOLE, OwnWoods, PhotoOf
 from .pins import Pins, PinView
 from .tables import in_utc
 from .timber import CutView, LotView, ShortageError, Timber
+from .views import VARIANTS, BoardView, Shelf
 
 __all__ = [
     "KEPT",
