@@ -1,4 +1,5 @@
-"""A photo of 24 megapixels: how long it takes to be taken in, and how much memory at most, each in a process of its own."""
+"""A photo of 24 megapixels: how long it takes to be taken in, and how much memory at most, each in a process of its
+own."""
 
 from __future__ import annotations
 

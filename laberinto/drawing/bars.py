@@ -45,7 +45,7 @@ def bars(groups: Sequence[Group], *, label: str, wide: float = 320.0) -> str:
     for at, group in enumerate(groups):
         line = int(at // every % lines)
         out += _group(group, LEFT + at * room, room, top, line if at % every == 0 else None)
-    return document(out, LEFT + wide + 8, TOP + HIGH + FOOT, label=label, class_="bars")
+    return document(out, LEFT + wide + 8, TOP + HIGH + FOOT, label=label, role="group", class_="bars")
 
 
 def _group(group: Group, x: float, room: float, top: float, line: int | None) -> str:

@@ -39,5 +39,5 @@ def pinned(piece: Cells, side: Side, skin: Skin, marks: Sequence[Mark], *, label
     edge = size * 1.3
     return document(
         tag("defs", skin.defs()) + inner, width + 2 * edge, height + 2 * edge, label=label, left=-edge, top=-edge,
-        class_="drawing pinned",
+        role="group", class_="drawing pinned",
     )  # fmt: skip

@@ -73,11 +73,13 @@ def composed(outer: Floats, inner: Floats) -> Floats:
 
 
 def document(
-    inner: str, width: float, height: float, *, label: str, left: float = 0.0, top: float = 0.0, **values: str | float
-) -> str:
-    """A whole drawing with a view box in mm and a label that is read out."""
+    inner: str, width: float, height: float, *, label: str, left: float = 0.0, top: float = 0.0, role: str = "img",
+    **values: str | float,
+) -> str:  # fmt: skip
+    """A whole drawing with a view box in mm and a label that is read out; its ``role`` is "group" where there are links
+    in it."""
     box = f"{num(left)} {num(top)} {num(width)} {num(height)}"
     return tag(
-        "svg", inner, xmlns="http://www.w3.org/2000/svg", viewBox=box, role="img", aria_label=label,
+        "svg", inner, xmlns="http://www.w3.org/2000/svg", viewBox=box, role=role, aria_label=label,
         font_family="Atkinson Mono, monospace", **values,
     )  # fmt: skip

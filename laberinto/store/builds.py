@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -26,6 +28,7 @@ class NoteView:
     quantity: str = ""
     unit: str = "mm"
     piece: int | None = None
+    spots: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,18 +74,29 @@ class Build:
                 select(Note).where(Note.board == self.board_id).order_by(col(Note.created).desc(), col(Note.id).desc())
             ).all()
             return [
-                NoteView(n.id or 0, n.step, n.text, n.measured, n.created, n.planned, n.quantity, n.unit, n.piece)
+                NoteView(
+                    n.id or 0,
+                    n.step,
+                    n.text,
+                    n.measured,
+                    n.created,
+                    n.planned,
+                    n.quantity,
+                    n.unit,
+                    n.piece,
+                    tuple(json.loads(n.spots or "[]")),
+                )
                 for n in found
             ]
 
     def write(
         self, step: str, text: str, measured: float | None, at: datetime | None = None, planned: float | None = None,
-        quantity: str = "", unit: str = "mm", piece: int | None = None,
+        quantity: str = "", unit: str = "mm", piece: int | None = None, spots: Sequence[float] = (),
     ) -> None:  # fmt: skip
         """Add an entry; ``measured``, and what is ``planned``, in ``unit`` or None."""
         note = Note(
             board=self.board_id, step=step, text=text, measured=measured, planned=planned, created=at or now(),
-            quantity=quantity, unit=unit, piece=piece,
+            quantity=quantity, unit=unit, piece=piece, spots=json.dumps(list(spots)) if spots else "",
         )  # fmt: skip
         with Session(self.engine) as session:
             session.add(note)

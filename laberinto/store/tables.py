@@ -71,7 +71,8 @@ class Tick(SQLModel, table=True):
 
 class Note(SQLModel, table=True):
     """What was noticed or measured at a step, and what the plan said then: of which quantity, in which unit, and of
-    which piece (counted from 0) where it was one."""
+    which piece (counted from 0) where it was one; ``spots`` is JSON of what was read at several places of it, of which
+    ``measured`` is the mean."""
 
     id: int | None = Field(default=None, primary_key=True)
     board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
@@ -82,6 +83,7 @@ class Note(SQLModel, table=True):
     quantity: str = Field("", sa_column_kwargs={"server_default": ""})
     unit: str = Field("mm", sa_column_kwargs={"server_default": "mm"})
     piece: int | None = None
+    spots: str = Field("", sa_column_kwargs={"server_default": ""})
     created: datetime = Field(default_factory=now)
 
 

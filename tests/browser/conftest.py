@@ -60,7 +60,7 @@ def settled(page: Page) -> None:
 
 
 SETTLED = """Promise.all([document.fonts.ready, ...document.getAnimations().map(each => each.finished.catch(() => 0)),
-  ...[...document.images].map(image => image.complete || new Promise(done => {
+  ...[...document.images].filter(image => image.loading !== 'lazy').map(image => image.complete || new Promise(done => {
     image.addEventListener('load', done); image.addEventListener('error', done); }))])"""
 
 FRAMES = "new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))"

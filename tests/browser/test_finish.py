@@ -58,6 +58,7 @@ def test_from_flattening_to_hand_over_and_the_next_board_hears_of_it(
     page.locator("#quantity").select_option("to")
     page.get_by_role("button", name="Write it down").click()
     expect(page.locator(".bench-side")).to_contain_text("Twisted by 0.8 mm")
+    expect(page.locator("svg.heights").first.locator("circle")).to_have_count(5)
 
     # a fault is pinned where it is pressed, knows its wood, and is mended with a photo
     page.goto(f"{home}/faults")

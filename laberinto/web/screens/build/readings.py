@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from flask import request
+from markupsafe import Markup
 
 from laberinto.core.asbuilt import Quantity, measure, quantities
 from laberinto.core.edits import Edit
@@ -16,6 +17,7 @@ from laberinto.core.finish.heights import CORNERS, Heights
 from laberinto.core.plan.model import Plan
 from laberinto.core.steps import Step
 from laberinto.core.units import parse_length, parse_number, parse_weight
+from laberinto.drawing.heights import heights as draw_heights
 from laberinto.store import NoteView
 
 from ...app import present
@@ -29,6 +31,10 @@ LIMITS = {"°": (-90.0, 90.0), "%": (0.0, 100.0), "": (0.0, 10_000.0)}
 """What a reading may be, by its unit."""
 
 
+Read = tuple[float, str, tuple[float, ...]]
+"""What was read, in mm or its own unit, what that says, and each reading where there were several."""
+
+
 @dataclass(frozen=True, slots=True)
 class Reading:
     """A reading of a quantity, or of what the step itself says is measured; ``said`` goes into the note."""
@@ -38,6 +44,8 @@ class Reading:
     piece: int | None = None
     planned: float | None = None
     said: str = ""
+    spots: tuple[float, ...] = ()
+    """What was read at several places, of which ``value`` is the mean."""
 
     @property
     def kept(self) -> dict[str, Any]:
@@ -45,7 +53,7 @@ class Reading:
         one = self.quantity
         return {
             "measured": self.value, "planned": self.planned, "quantity": one.key if one else "",
-            "unit": one.unit if one else "mm", "piece": self.piece,
+            "unit": one.unit if one else "mm", "piece": self.piece, "spots": self.spots,
         }  # fmt: skip
 
 
@@ -71,6 +79,16 @@ def measured_as(note: NoteView, value: float) -> str:
 
 
 @bp.app_template_global()
+def height_map(note: NoteView) -> Markup | None:
+    """A map of the heights of a face, where a note holds those of its corners."""
+    if note.unit != "mm" or note.quantity != "to" or len(note.spots) < len(CORNERS):
+        return None
+    far_left, far_right, near_left, near_right, *middle = note.spots
+    face = Heights((far_left, far_right, near_left, near_right), *middle)
+    return Markup(draw_heights(face, lambda mm: present.lengths().show(mm, unit=False), label="Heights of the face"))
+
+
+@bp.app_template_global()
 def measurable(step: Step) -> list[Offer]:
     """What can be measured at a step, with what the plan says of it."""
     plan = find((request.view_args or {})["board_id"]).plan
@@ -89,15 +107,15 @@ def read(plan: Plan, step: Step, form: Mapping[str, str]) -> Reading:
         raise InputError("Nothing of that name is measured at this step. Choose another.", "quantity")
     one = found[key] if key else next((q for q in found.values() if q.put and q.unit == "mm"), None)
     to = one.planned(plan, plan.stage(step.stage)) if one and one.key == "to" else None
-    value, said = _value(
+    value, said, spots = _value(
         form.get("measured", ""), one.unit if one else "mm", faces=bool(one and one.key == "to"), to=to
     )
     piece = piece_of(form.get("piece", ""))
     if one is None:
-        return Reading(value, planned=step.measure, said=said)
+        return Reading(value, planned=step.measure, said=said, spots=spots)
     stage = plan.stage(step.stage)
     planned = one.planned(plan, stage) if piece is None else one.of_piece(stage, piece)
-    return Reading(value, one, piece, planned if planned is not None or key else step.measure, said)
+    return Reading(value, one, piece, planned if planned is not None or key else step.measure, said, spots)
 
 
 def piece_of(text: str) -> int | None:
@@ -110,12 +128,12 @@ def piece_of(text: str) -> int | None:
     return int(text) - 1
 
 
-def _value(text: str, unit: str, *, faces: bool, to: float | None = None) -> tuple[float, str]:
+def _value(text: str, unit: str, *, faces: bool, to: float | None = None) -> Read:
     """A reading in its unit. Several lengths with ``;`` between, as of four corners and the middle, count as their
     mean, and where they are of a face it is said what they tell of it."""
     how = present.lengths()
     if unit == "kg":
-        return parse_weight(text, how.system, "measured"), ""
+        return parse_weight(text, how.system, "measured"), "", ()
     if unit == "mm":
         parts = [part for part in text.split(";") if part.strip()] or [text]
         if len(parts) > SPOTS:
@@ -125,14 +143,14 @@ def _value(text: str, unit: str, *, faces: bool, to: float | None = None) -> tup
         if faces and len(spots) >= len(CORNERS):
             far_left, far_right, near_left, near_right, *middle = spots
             face = Heights((far_left, far_right, near_left, near_right), *middle)
-            return mean, " ".join(heights.words(face, how.show, to))
+            return mean, " ".join(heights.words(face, how.show, to)), tuple(spots)
         apart = f"{', '.join(how.show(spot) for spot in spots)}: {how.show(max(spots) - min(spots))} apart."
-        return mean, apart if len(spots) > 1 else ""
+        return (mean, apart, tuple(spots)) if len(spots) > 1 else (mean, "", ())
     value = parse_number(text.replace("°", "").replace("%", ""), "measured")
     least, most = LIMITS[unit]
     if not least <= value <= most:
         raise InputError(f"That is {value:g}; from {least:g} to {most:g}{unit} can be.", "measured")
-    return value, ""
+    return value, "", ()
 
 
 def followed(plan: Plan, step: Step, read_: Reading) -> Edit:

@@ -6,10 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 
+from markupsafe import Markup
+
 from laberinto.core.finish.oiling import area as faces
 from laberinto.core.finish.uptake import Uptake
 from laberinto.core.stages import Oil
 from laberinto.core.steps import Step
+from laberinto.drawing.bars import Group, bars
 from laberinto.store import NoteView, PhotoView, in_utc
 from laberinto.web.screens.steps import Sheet
 
@@ -55,15 +58,29 @@ class Log:
     @property
     def uptake(self) -> list[str]:
         """What the weights say of the oil, where the step on show is one of oiling."""
+        taken = self._taken
+        return list(taken.words()) if taken else []
+
+    @property
+    def curve(self) -> Markup | None:
+        """How much each round took up, as bars; None where fewer than two are known."""
+        rounds = taken.rounds if (taken := self._taken) else ()
+        if len(rounds) < 2:
+            return None
+        groups = [Group(f"round {at}", (grams,), "", f"{grams:.2g} g a dm²") for at, grams in enumerate(rounds, 1)]
+        return Markup(bars(groups, label="Oil taken up, g a dm², round by round", wide=200.0))
+
+    @property
+    def _taken(self) -> Uptake | None:
         sim = self.sheet.sim
         if self.current is None or not isinstance(sim.plan.stage(self.current.step.stage), Oil):
-            return []
+            return None
         weighed = [
             note for entry in self.entries for note in entry.notes
             if note.quantity == "weight" and note.measured is not None and entry.step.stage == self.current.step.stage
         ]  # fmt: skip
         weights = [note.measured for note in sorted(weighed, key=lambda note: note.id) if note.measured is not None]
-        return list(Uptake.of(weights, faces(sim)).words())
+        return Uptake.of(weights, faces(sim))
 
     @property
     def done(self) -> int:
