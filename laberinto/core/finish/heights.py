@@ -8,6 +8,9 @@ from dataclasses import dataclass
 FLAT = 0.15
 """Nobody sees or feels less, mm."""
 
+LITTLE = 0.3
+"""Less than this still to come off a face, mm, is no flattening that lies ahead."""
+
 CORNERS = ("far left", "far right", "near left", "near right")
 
 
@@ -69,6 +72,8 @@ def words(one: Heights, show: Callable[[float], str], to: float | None = None) -
     if to is None:
         return
     planned = (max(one.all) - to) / 2
+    if planned < LITTLE:
+        return  # it is as thick as it is to be already
     if one.apart > planned + FLAT:
         yield f"That is {show(one.apart)} off this face, {show(one.apart - planned)} more than planned."
     elif one.apart + FLAT < planned:

@@ -43,3 +43,4 @@ def test_less_comes_off_than_planned_where_it_is_nearly_flat() -> None:
     said = " ".join(words(Heights((40.0, 40.2, 40.0, 40.2)), show, 37.0))
     assert "1.6 off each face; 0.2" in said and "1.4 thicker" in said
     assert "3.0 off this face, 2.0 more" in " ".join(words(Heights((42, 39, 42, 39)), show, 40.0))
+    assert "planned" not in " ".join(words(Heights((38.2, 37.8, 37.8, 38.2)), show, 38.0))  # that thick already
