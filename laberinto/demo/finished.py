@@ -119,7 +119,7 @@ def add(store: Store, one: Finished, today: datetime) -> int:
             quantity = "to" if step.key.endswith(".flatten") else ""
             build.write(step.key, "", round(step.measure + off, 2), at[step.key], step.measure, quantity)
     for pin in one.pins:
-        _pin(store, board, sim, pin)
+        _pin(store, board, sim, pin, ended)
     cost = bill(sim, Shop())
     build.write(Real.HOURS.key, "", round(cost.hours * one.hours * 2) / 2, ended)
     build.write(Real.PRICE.key, "", round(cost.price * one.got / 5) * 5, ended)
@@ -135,11 +135,11 @@ def _measured(sim: Simulation, todo: list[Step]) -> list[Step]:
     return [next(s for s in todo if s.key == f"{flat}.flatten"), next(s for s in todo if s.key.endswith(".ends"))]
 
 
-def _pin(store: Store, board: int, sim: Simulation, pin: Pinned) -> None:
+def _pin(store: Store, board: int, sim: Simulation, pin: Pinned, at: datetime) -> None:
     width, length, _ = sim.board.size
     x, y = pin.across * width, pin.along * length
     found = spot(sim, 0, Side.TOP, x, y)
     strip, wood, stage = found.strips[0] if found else ("", "", "")
     pins = store.pins(board)
-    number = pins.put(0, Side.TOP.value, x, y, pin.fault, strip=strip, wood=wood, stage=stage, text=pin.text)
+    number = pins.put(0, Side.TOP.value, x, y, pin.fault, strip=strip, wood=wood, stage=stage, text=pin.text, at=at)
     pins.mend(number, pin.text, pin.mended, pin.minutes)

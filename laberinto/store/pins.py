@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
-from .tables import Pin, Snapshot, in_utc
+from .tables import Pin, Snapshot, in_utc, now
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,13 +53,13 @@ class Pins:
 
     def put(
         self, piece: int, side: str, x: float, y: float, fault: str, *, strip: str = "", wood: str = "",
-        stage: str = "", text: str = "",
+        stage: str = "", text: str = "", at: datetime | None = None,
     ) -> int:  # fmt: skip
         """Stick a pin; returns its number."""
         with Session(self.engine) as session:
             row = Pin(
                 board=self.board_id, piece=piece, side=side, x=x, y=y, fault=fault, strip=strip, wood=wood, stage=stage,
-                text=text,
+                text=text, created=at or now(),
             )  # fmt: skip
             session.add(row)
             session.commit()
