@@ -52,6 +52,7 @@ CUSTOMARY: dict[str, tuple[str, float]] = {
     "a litre": ("a board foot", LITRES_PER_BOARD_FOOT),
     "a litre of it": ("a quart", LITRES_PER_QUART),
     "a dm²": ("a ft²", DM2_PER_SQUARE_FOOT),
+    "m/min": ("ft/min", 1 / 0.3048),
     "min a dm²": ("min a ft²", DM2_PER_SQUARE_FOOT),
 }
 """Units that are no lengths, as makers in inches know them: the words, and what a metric figure is multiplied by."""

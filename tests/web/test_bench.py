@@ -10,7 +10,8 @@ import pytest
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
-from laberinto.store import Store
+from laberinto.store import BenchStore, Store
+from laberinto.web.app import present
 
 from .conftest import Visitor
 
@@ -114,3 +115,13 @@ def test_a_deleted_board_takes_its_counts_and_timers_along(store: Store, board: 
     store.bench.start("Kettle", 5)
     store.delete(board)
     assert [timer.label for timer in store.bench.timers()] == ["Kettle"]
+
+
+def test_a_pages_clock_is_read_before_its_count(visitor: Visitor, board: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A page that was read before a press and came after it would else pass for the newer one, with the older count."""
+    order: list[str] = []
+    clock, tally = present.now_ms, BenchStore.tally
+    monkeypatch.setattr(present, "now_ms", lambda: order.append("clock") or clock())
+    monkeypatch.setattr(BenchStore, "tally", lambda *given: order.append("count") or tally(*given))
+    visitor.get(f"/boards/{board}/bench?at=strips.rip")
+    assert "count" in order and order[: order.index("count")] == ["clock"]

@@ -12,9 +12,8 @@ from dataclasses import dataclass
 from ..shop import Shop
 from ..stages import Method
 
-BESIDE_THE_HAND = frozenset({Method.ROUTER_SLED, Method.BELT_SANDER, Method.HAND_PLANE})
-"""Where hands are busy as long as it runs. What goes through a machine is in the shop's minutes for flattening a piece,
-and a machine that runs by itself leaves the hands free."""
+BY_ITSELF = frozenset({Method.CNC})
+"""What runs by itself and leaves the hands free; with all else hands are busy as long as it runs."""
 
 
 @dataclass(frozen=True, slots=True)

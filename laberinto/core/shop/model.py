@@ -132,7 +132,7 @@ class Shop(BaseModel):
     minutes_glue_up: float = number(
         25, label="A glue-up", help="Dry fit, clamps, scraping.", least=0, most=600, unit="min"
     )
-    minutes_flatten: float = number(12, label="Flattening", help="A piece, both faces.", least=0, most=600, unit="min")
+    minutes_flatten: float = number(12, label="Flattening", help="Beside its passes.", least=0, most=600, unit="min")
     minutes_shape: float = number(15, label="Shaping", help="Each kind of it.", least=0, most=600, unit="min")
     minutes_grit: float = number(0.5, label="Sanding", help="For each grit.", least=0, most=60, unit="min a dm²")
     minutes_coat: float = number(12, label="A coat", help="Of oil or wax.", least=0, most=600, unit="min")

@@ -19,9 +19,6 @@ _ENDS = (("left edge", "right edge"), ("near end", "far end"), ("underside", "up
 _BOTH = ("each edge", "each end", "each face")
 _MEASURE = ("width", "length", "thickness")
 
-FINE = 20
-"""A ridge is written as finely as what adds up so many times."""
-
 EVEN = 1e-6
 """Amounts that differ by no more than this, mm, are the same."""
 
@@ -90,17 +87,22 @@ def _passes(c: Context, method: Method, piece: Planed) -> str:
     width, length, _ = c.before.size
     one = flat.passes(method, width, length, max(piece.lower, piece.upper), c.shop, on_end=c.on_end)
     minutes = flat.minutes(method, width, length, (piece.lower, piece.upper), c.shop, on_end=c.on_end)
-    each = f"{one.passes} pass{'es' if one.passes > 1 else ''} a face, {c.mm(one.bite, FINE)} at most each"
+    each = f"{one.passes} pass{'es' if one.passes > 1 else ''} a face, {_fine(c, one.bite)} at most each"
     tracks = f"; {plural(one.side_by_side, 'track')} side by side" if one.side_by_side > 1 else ""
     long = f"about {plural(max(round(minutes), 1), 'minute')}{' a piece' if c.pieces > 1 else ''}"
     left, grit = LEFT_BY[method]
     lean = c.shop.sled_lean if method is Method.ROUTER_SLED else c.shop.cnc_lean
     ridges = (
-        f" With the spindle {degrees(lean)} off upright ridges of {c.mm(one.ridge, FINE)} stand between tracks."
+        f" With the spindle {degrees(lean)} off upright ridges of {_fine(c, one.ridge)} stand between tracks."
         if one.ridge else ""
     )  # fmt: skip
     leaves = f" It leaves {left}; grit {grit} takes them out." if c.on_end else ""
     return f"{'' if method is Method.BELT_SANDER else each + tracks + ', '}{WAY[method]}: {long}.{ridges}{leaves}"
+
+
+def _fine(c: Context, mm: float) -> str:
+    """A bite or a ridge, which is less than what a rule is read to."""
+    return f"{c.lengths.field(mm)}{' mm' if c.lengths.system == 'mm' else ''}"
 
 
 def _heading(stage: Flatten) -> str:

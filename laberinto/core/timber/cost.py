@@ -210,7 +210,7 @@ def _flattening(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) 
     n, stage = len(result.pieces), result.stage
     assert isinstance(stage, Flatten)
     each = f"{n} piece{'s' if n > 1 else ''} × {shop.minutes_flatten:g} min"
-    if stage.method in flat.BESIDE_THE_HAND and result.outcome.off is not None and stage.source:
+    if stage.method not in flat.BY_ITSELF and result.outcome.off is not None and stage.source:
         width, length, _ = sim[stage.source.removesuffix(OFFCUT)].size
         off, on_end = result.outcome.off[0, 2].tolist(), result.pieces.cells.on_end
         ran = flat.minutes(stage.method, width, length, off, shop, on_end=on_end) * n

@@ -6,7 +6,7 @@ import math
 
 import pytest
 
-from laberinto.core.finish.flat import BESIDE_THE_HAND, passes
+from laberinto.core.finish.flat import BY_ITSELF, passes
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import Shop
@@ -68,4 +68,4 @@ def test_the_step_and_the_hours_say_the_same(method: Method) -> None:
         assert f"{found.passes} passes a face" in said
     assert any("waste wood" in line for line in lines) == (method is Method.PLANER)
     (work,) = [w for w in bill(sim, SHOP).work if w.stage == "board-flat"]
-    assert work.minutes == pytest.approx(SHOP.minutes_flatten + (2 * found.minutes if method in BESIDE_THE_HAND else 0))
+    assert work.minutes == pytest.approx(SHOP.minutes_flatten + (0 if method in BY_ITSELF else 2 * found.minutes))

@@ -69,6 +69,8 @@ class Bench:
     entry: Entry | None
     tally: TallyView | None
     timers: list[Offered]
+    read_at: int
+    """The server's clock, ms, before the count was read: of two pages the one with the later clock knows more."""
 
     @property
     def done_at(self) -> datetime | None:
@@ -91,9 +93,9 @@ class Bench:
 def _bench(whole: Sheet, at: str = "") -> Bench:
     store, board_id = present.store(), whole.board.id
     entries = log(whole, store.build(board_id).notes(), at)
-    entry = entries.current
+    entry, read_at = entries.current, present.now_ms()
     tally = store.bench.tally(board_id, entry.step.key) if entry else None
-    return Bench(entries, entry, tally, offered(entry.step, present.shop()) if entry else [])
+    return Bench(entries, entry, tally, offered(entry.step, present.shop()) if entry else [], read_at)
 
 
 def _answer(whole: Sheet, at: str = "", status: int = 200, error: str = "") -> Response:
