@@ -125,3 +125,11 @@ def test_a_pages_clock_is_read_before_its_count(visitor: Visitor, board: int, mo
     monkeypatch.setattr(BenchStore, "tally", lambda *given: order.append("count") or tally(*given))
     visitor.get(f"/boards/{board}/bench?at=strips.rip")
     assert "count" in order and order[: order.index("count")] == ["clock"]
+
+
+def test_a_press_that_was_overtaken_on_its_way_takes_nothing_back(visitor: Visitor, store: Store, board: int) -> None:
+    for press, count in (("a-1", "1"), ("a-3", "3"), ("a-2", "2"), ("b-1", "4"), ("a-4", "5")):
+        sent = visitor.post(f"/boards/{board}/bench/tap", htmx=True, step="strips.rip", count=count, press=press)
+        assert sent.status_code == 200
+        tally = store.bench.tally(board, "strips.rip")
+        assert tally is not None and tally.count == {"a-2": 3}.get(press, int(count))

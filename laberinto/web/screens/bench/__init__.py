@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
+from threading import Lock
 from typing import cast
 
+from cachetools import LRUCache
 from flask import (
     Blueprint,
     Response,
@@ -118,6 +120,25 @@ def page(board_id: int) -> Response:
         return cast(Response, redirect(url_for("build.page", board_id=board_id), 303))
 
 
+_pressing = Lock()
+_presses: LRUCache[tuple[int, str, str], int] = LRUCache(1024)
+"""The newest press of each page at each step."""
+
+
+def _newest(board_id: int, step: str) -> bool:
+    """Whether no later press of the same page has been taken already: of two at once the server may come to the later
+    one first."""
+    page, _, number = request.form.get("press", "").partition("-")
+    press = reading.whole(number)
+    if press is None:
+        return True
+    known = _presses.get((board_id, step, page[:20]), 0)
+    if press <= known:
+        return False
+    _presses[board_id, step, page[:20]] = press
+    return True
+
+
 def _step(whole: Sheet) -> Step:
     """The step that a button is for; 404 where the board has none of that key."""
     steps = {step.key: step for step in whole.steps}
@@ -133,7 +154,9 @@ def tap(board_id: int) -> Response:
     if count is None:
         bench.tap(board_id, step.key, -1 if request.form.get("by") == "less" else 1, _when())
     else:
-        bench.bring(board_id, step.key, min(count, MOST_PIECES), _when())
+        with _pressing:
+            if _newest(board_id, step.key):
+                bench.bring(board_id, step.key, min(count, MOST_PIECES), _when())
     return _back(whole, step.key)
 
 

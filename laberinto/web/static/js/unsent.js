@@ -10,6 +10,10 @@ const unsent = () => read(KEY);
 const put = (waiting) => window.localStorage.setItem(KEY, JSON.stringify(waiting));
 let timer = 0;
 
+/* A press that overtakes another on its way is the later one all the same: each is numbered. */
+const PAGE = Math.random().toString(36).slice(2, 12);
+let presses = 0;
+
 /** A tick, or the number of pieces that a count was brought to: what is sent twice counts once. */
 const said = (config) => {
   const { step, count } = Object.fromEntries(config.formData);
@@ -44,6 +48,8 @@ function show() {
 document.addEventListener("htmx:configRequest", ({ detail: { parameters } }) => {
   const tally = bench() && parameters.by && $("#hand-count");
   if (!tally) return;
+  presses += 1;
+  parameters.press = `${PAGE}-${presses}`;
   parameters.count = Math.max(0, Number(tally.textContent) + (parameters.by === "less" ? -1 : 1));
   delete parameters.by;
   tally.textContent = parameters.count;
