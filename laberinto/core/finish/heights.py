@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 FLAT = 0.15
@@ -20,6 +20,14 @@ class Heights:
 
     corners: tuple[float, float, float, float]
     middle: float | None = None
+
+    @classmethod
+    def of(cls, spots: Sequence[float]) -> Heights | None:
+        """From four readings in the order of ``CORNERS``, and a fifth of the middle; None from fewer."""
+        if len(spots) < len(CORNERS):
+            return None
+        far_left, far_right, near_left, near_right, *middle = spots
+        return cls((far_left, far_right, near_left, near_right), *middle)
 
     @property
     def all(self) -> tuple[float, ...]:

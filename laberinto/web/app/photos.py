@@ -4,23 +4,13 @@ from __future__ import annotations
 
 from io import BytesIO
 
-from PIL import Image, UnidentifiedImageError
+from PIL import Image, ImageOps, UnidentifiedImageError
 from werkzeug.datastructures import FileStorage
 
 from laberinto.core.errors import InputError
 
 MOST_PHOTO = 1280
 """Longest side of a photo that is kept, pixels."""
-
-ORIENTATION = 0x0112
-"""Where a picture's metadata says how the camera was held."""
-
-UPRIGHT = {
-    2: Image.Transpose.FLIP_LEFT_RIGHT, 3: Image.Transpose.ROTATE_180, 4: Image.Transpose.FLIP_TOP_BOTTOM,
-    5: Image.Transpose.TRANSPOSE, 6: Image.Transpose.ROTATE_270, 7: Image.Transpose.TRANSVERSE,
-    8: Image.Transpose.ROTATE_90,
-}  # fmt: skip
-"""What sets it upright."""
 
 MOST_PIXELS = 40_000_000
 """No larger picture is decoded."""
@@ -47,9 +37,7 @@ def shrunk(data: bytes, field: str) -> bytes:
             else:  # made small where it is, so that it is never held twice
                 image.thumbnail((MOST_PHOTO, MOST_PHOTO))
                 small = image
-            turned = image.getexif().get(ORIENTATION, 1)
-            small = small.transpose(UPRIGHT[turned]) if turned in UPRIGHT else small
-            small = small.convert("RGB")
+            small = ImageOps.exif_transpose(small).convert("RGB")
             out = BytesIO()
             small.save(out, "JPEG", quality=82)
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):

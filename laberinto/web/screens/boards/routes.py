@@ -140,7 +140,7 @@ def index() -> str:
     page = render_template(
         "boards/index.html", boards=[(board, cards.get(board.id)) for board in shown], all=counts[shelf], shelf=shelf,
         counts=counts, days=KEPT.days, moved=_moved(), choices=ONLY, only=only, sorts=SORTS, sort=sort,
-        find=request.args.get("find", "")[:80], more=more if len(boards) > first + A_PAGE else "",
+        find=request.args.get("find", "")[:80], drawn=DRAWN, more=more if len(boards) > first + A_PAGE else "",
     )  # fmt: skip
     warm_cells(waiting.values())
     return page

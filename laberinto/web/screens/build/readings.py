@@ -13,7 +13,7 @@ from laberinto.core.asbuilt import Quantity, measure, quantities
 from laberinto.core.edits import Edit
 from laberinto.core.errors import InputError
 from laberinto.core.finish import heights
-from laberinto.core.finish.heights import CORNERS, Heights
+from laberinto.core.finish.heights import Heights
 from laberinto.core.plan.model import Plan
 from laberinto.core.steps import Step
 from laberinto.core.units import parse_length, parse_number, parse_weight
@@ -81,10 +81,9 @@ def measured_as(note: NoteView, value: float) -> str:
 @bp.app_template_global()
 def height_map(note: NoteView) -> Markup | None:
     """A map of the heights of a face, where a note holds those of its corners."""
-    if note.unit != "mm" or note.quantity != "to" or len(note.spots) < len(CORNERS):
+    face = Heights.of(note.spots) if note.quantity == "to" and note.unit == "mm" else None
+    if face is None:
         return None
-    far_left, far_right, near_left, near_right, *middle = note.spots
-    face = Heights((far_left, far_right, near_left, near_right), *middle)
     return Markup(draw_heights(face, lambda mm: present.lengths().show(mm, unit=False), label="Heights of the face"))
 
 
@@ -140,9 +139,7 @@ def _value(text: str, unit: str, *, faces: bool, to: float | None = None) -> Rea
             raise InputError(f"At most {SPOTS} readings, with ; between.", "measured")
         spots = [parse_length(part, how.system, field="measured") for part in parts]
         mean = round(sum(spots) / len(spots), 4)
-        if faces and len(spots) >= len(CORNERS):
-            far_left, far_right, near_left, near_right, *middle = spots
-            face = Heights((far_left, far_right, near_left, near_right), *middle)
+        if faces and (face := Heights.of(spots)) is not None:
             return mean, " ".join(heights.words(face, how.show, to)), tuple(spots)
         apart = f"{', '.join(how.show(spot) for spot in spots)}: {how.show(max(spots) - min(spots))} apart."
         return (mean, apart, tuple(spots)) if len(spots) > 1 else (mean, "", ())

@@ -107,8 +107,12 @@ def _to(key: str, anchor: str | None = None) -> Response:
 @bp.get("")
 def page() -> str:
     """All woods, the shop's own first."""
+    return _table()
+
+
+def _table(error: InputError | None = None) -> str:
     woods = sorted(LIBRARY.values(), key=lambda wood: (wood.key not in LIBRARY.own, wood.name))
-    return render_template("woods/page.html", all=woods, own=LIBRARY.own)
+    return render_template("woods/page.html", all=woods, own=LIBRARY.own, error=error)
 
 
 @bp.get("/new")
@@ -294,8 +298,7 @@ def take() -> Response | tuple[str, int]:
         kept = {part: PhotoOf(shrunk(p.jpeg, "file"), p.corners, p.width, p.height, p.finish)
                 for part, p in photos.items()}  # fmt: skip
     except InputError as error:
-        woods = sorted(LIBRARY.values(), key=lambda one: (one.key not in LIBRARY.own, one.name))
-        return render_template("woods/page.html", all=woods, own=LIBRARY.own, error=error), 422
+        return _table(error), 422
     store = present.store()
     store.woods.keep(wood.model_copy(update={"source": "OWN"}))
     for part, each in kept.items():
