@@ -53,17 +53,17 @@ def strips(sim: Simulation, result: StageResult, skin: Skin, lengths: Lengths) -
     widths, depth, height = sizes[:, 0].tolist(), float(sizes[:, 1].max()), float(sizes[:, 2].max())
     width = sum(widths) + GAP * (len(widths) - 1)
     size = 0.0235 * (width + oblique.BACK_X * depth)
-    inner, at = "", 0.0
+    inner = ""
     held = isinstance(result.stage, Mill)
     marks = [name.mark for name in names(sim)[result.stage.id]]
     letters = min(size, 0.95 * (min(widths) + GAP) / (GLYPH * max(map(len, marks))))
-    for number, wide in enumerate(widths):
-        block = oblique.block(result.pieces[number].moved([at, 0.0, 0.0]), skin)
+    places = np.concatenate([[0.0], np.cumsum(sizes[:-1, 0] + GAP)]).tolist()
+    drawn = oblique.blocks(result.pieces.cells, places, skin)
+    for number, (wide, at, block) in enumerate(zip(widths, places, drawn, strict=True)):
         block += _numbered(at + wide / 2, marks[number], lengths.show(wide, unit=False), size, letters)
         if held:
             block = _held(block, number, at, wide, depth, height)
         inner += block
-        at += wide + GAP
     inner += _run(width, depth, height, size, lengths)
     return _oblique_page(inner, skin, width, depth, height, size, 3.8, "Pieces in order")
 

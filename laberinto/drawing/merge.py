@@ -20,7 +20,7 @@ LEAST_LOST = 1e-3
 def merged(face: Face) -> Face:
     """The same picture with touching polygons that share strip and map joined. Those that would leave a hole, and
     those that touch nothing, stay as they are."""
-    return face.memo.once(_merged, face)
+    return face if len(face) < 2 else face.memo.once(_merged, face)
 
 
 def _merged(face: Face) -> Face:

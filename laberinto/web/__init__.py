@@ -78,6 +78,10 @@ SCREENS = (
 MOST_UPLOAD = 16_000_000
 """Bytes of a request: a phone's photo fits."""
 
+COMPRESS_LEVEL = 3
+"""Of gzip: an answer is mostly read on the same machine, or in the same shop, where packing it tighter takes longer than
+sending it. Setting up zstd or brotli took as long as a tenth of an edit."""
+
 LEAST_SECRET = 32
 """Characters of a key that can be trusted; less is what was left of one."""
 
@@ -101,6 +105,8 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
         SESSION_COOKIE_HTTPONLY=True,
         WTF_CSRF_TIME_LIMIT=None,
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
+        COMPRESS_ALGORITHM=["gzip"],
+        COMPRESS_LEVEL=COMPRESS_LEVEL,
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
     app.jinja_env.globals["swatch"] = lambda key: bitmaps.swatch(key, present.preference("finish"))
