@@ -49,7 +49,7 @@ def blocks(pieces: Cells, along: Sequence[float], skin: Skin) -> list[str]:
 def _corner(low: Floats, high: Floats, side: Side) -> Floats:
     """The upper left corner of boxes (…, 3) in the picture of a side, (…, 2)."""
     frame = side.frame[:2]
-    return np.minimum(low[..., None, :] * frame, high[..., None, :] * frame).sum(axis=-1)
+    return np.asarray(np.minimum(low[..., None, :] * frame, high[..., None, :] * frame).sum(axis=-1))
 
 
 def _top(low: Floats, high: Floats) -> Floats:

@@ -17,6 +17,7 @@ from . import queries
 from .acknowledgements import Acknowledgements
 from .bench import BenchStore
 from .builds import Build
+from .calendar import CalendarStore
 from .lessons import Lessons
 from .own_woods import OwnWoods
 from .pins import Pins
@@ -52,6 +53,11 @@ class Store:
     def bench(self) -> BenchStore:
         """Tallies and timers."""
         return BenchStore(self.engine)
+
+    @property
+    def calendar(self) -> CalendarStore:
+        """What is pinned, and the calendar found last."""
+        return CalendarStore(self.engine)
 
     @property
     def lessons(self) -> Lessons:

@@ -240,6 +240,30 @@ class WoodPhoto(SQLModel, table=True):
     finish: str
 
 
+class Move(SQLModel, table=True):
+    """A job of the calendar that was pinned to a moment, or let go of where ``start`` is None. The last one of a job
+    counts; taking one back uncovers what was before."""
+
+    __tablename__ = "calendar_move"
+
+    id: int | None = Field(default=None, primary_key=True)
+    board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
+    job: str = Field(index=True)
+    start: datetime | None = None
+    created: datetime = Field(default_factory=now)
+
+
+class Planned(SQLModel, table=True):
+    """The calendar that was found last: of which problem, and as JSON when each job begins and what is proven."""
+
+    __tablename__ = "calendar"
+
+    id: int | None = Field(default=None, primary_key=True)
+    key: str
+    data: str
+    created: datetime = Field(default_factory=now)
+
+
 class Lesson(SQLModel, table=True):
     """What a board taught, and when it is said again; see ``core.analysis.lessons.When``."""
 

@@ -79,8 +79,8 @@ MOST_UPLOAD = 16_000_000
 """Bytes of a request: a phone's photo fits."""
 
 COMPRESS_LEVEL = 3
-"""Of gzip: an answer is mostly read on the same machine, or in the same shop, where packing it tighter takes longer than
-sending it. Setting up zstd or brotli took as long as a tenth of an edit."""
+"""Of gzip: an answer is mostly read on the same machine, or in the same shop, where packing it tighter takes longer
+than sending it. Setting up zstd or brotli took as long as a tenth of an edit."""
 
 LEAST_SECRET = 32
 """Characters of a key that can be trusted; less is what was left of one."""

@@ -91,6 +91,11 @@ class Shop(BaseModel):
     open_time: float = number(10, label="Open time", help="The glue's label says.", least=2, most=60, unit="min")
     seconds_per_joint: float = number(20, label="A joint takes", help="To spread and set.", least=5, most=300, unit="s")
 
+    # calendar
+    hands: int = whole(1, label="Pairs of hands", help="That work at once.", least=1, most=6)
+    bench_room: int = whole(4, label="Room for glue-ups", help="That stand clamped at once.", least=1, most=40)
+    trips: int = whole(3, label="Times out to it", help="In a day, at most.", least=1, most=6)
+
     # allowances
     flatten_panel: float = millimetres(
         USUAL.flatten_panel, label="Flattening a panel", help="Off each face.", least=0.2, most=6
@@ -244,6 +249,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Clamps and glue": (
         "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "open_time", "seconds_per_joint",
     ),
+    "Calendar": ("hands", "bench_room", "trips"),
     "Allowances": (
         "flatten_panel", "flatten_board", "squaring", "edge", "rough_length", "snipe", "rough_width", "rough_thickness",
     ),

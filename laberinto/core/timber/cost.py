@@ -153,7 +153,7 @@ def bill(
         Work(result.stage.id, result.stage.title, minutes, words)
         for result in sim.results
         if not result.stage.skip
-        for minutes, words in [_work(sim, result, shop, how)]
+        for minutes, words in [hands_on(sim, result, shop, how)]
         if minutes > 0
     )
     return Bill(woods, _items(sim, shop), work, shop.rate, shop.margin)
@@ -179,7 +179,9 @@ def _stages(sim: Simulation, kind: type[S]) -> list[S]:
     return [r.stage for r in sim.results if isinstance(r.stage, kind) and not r.stage.skip]
 
 
-def _work(sim: Simulation, result: StageResult, shop: Shop, how: Lengths) -> tuple[float, str]:
+def hands_on(sim: Simulation, result: StageResult, shop: Shop, lengths: Lengths | None = None) -> tuple[float, str]:
+    """Minutes of hands that a stage takes by the shop's own times, and how they come about."""
+    how = lengths or Lengths()
     for kinds, write in _TIMES:
         if isinstance(result.stage, kinds):
             return write(sim, result, shop, how)
