@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from laberinto.core.asbuilt import measure
+from laberinto.core.calendar.settings import KEY, Settings
 from laberinto.core.errors import InputError
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.rules import check
@@ -14,6 +16,7 @@ from laberinto.core.units import Lengths
 from laberinto.store import Store, open_database
 
 from .boards import BOARDS, LESSONS, DemoBoard, Turn
+from .calendar import week
 from .finished import FINISHED, add
 from .timber import HELD_FOR, hold, stock
 
@@ -59,6 +62,7 @@ def fill(folder: Path) -> bool:
             f"{folder} holds a shop of its own, without boards yet. Choose another folder with --data.", "data"
         )
     stock(store)
+    store.prefer(KEY, json.dumps(Settings(week(datetime.now(UTC).date())).typed))
     for board in BOARDS:
         _add(store, board, datetime.now(UTC))
     for one in FINISHED:

@@ -28,9 +28,9 @@ def _open_at(problem: Problem, job: Job, at: int) -> int:
 def bounds(problem: Problem) -> dict[Aim, int]:
     """What no calendar can go below by each aim.
 
-    Being late is nothing at best. The last board is not ready before the longest chain of work and waits, nor before one
-    pair of hands could do all there is if it could leave off and go on at will. So much work needs so many of the longest
-    windows; and each setup is made once.
+    Being late is nothing at best. The last board is not ready before the longest chain of work and waits, nor before
+    one pair of hands could do all there is if it could leave off and go on at will. So much work needs so many of the
+    longest windows; and each setup is made once.
     """
     soonest, boards = earliest_starts(problem), problem.of_boards()
     free = [job for job in problem.jobs if job.fixed is None]

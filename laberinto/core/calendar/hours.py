@@ -1,7 +1,8 @@
 """When hands work: a week's pattern, days that differ from it, and the spans of time that come of both.
 
 Hours are those of the clock on the wall. In the night in which clocks are put on an hour is missing, in the one in
-which they are put back there is one more: a span is as long as it really is, and waits run on as if nothing had happened.
+which they are put back there is one more: a span is as long as it really is, and waits run on as if nothing had
+happened.
 """
 
 from __future__ import annotations
@@ -143,3 +144,44 @@ def _spans(hours: Hours, day: date, zone: tzinfo, origin: datetime, said: list[s
             said.append(
                 f"On {day:%A} {day.day} {day:%B} the clock is put on: nothing is left of {start:%H:%M} to {end:%H:%M}."
             )
+
+
+MOST_APART = 400
+"""Days that may differ from the week."""
+
+_DAYS_APART = re.compile(r"(\d{4}-\d{2}-\d{2})(?:\s*(?:to|–|\.\.)\s*(\d{4}-\d{2}-\d{2}))?\s*:?\s*(.*)")
+
+
+def read_apart(text: str, name: str = "apart") -> dict[date, Hours]:
+    """Days that differ, one line each: a date, or two with "to" between them, and the hours then, or "away". Raises
+    InputError."""
+    found: dict[date, Hours] = {}
+    for line in text.splitlines():
+        if not line.strip():
+            continue
+        read = _DAYS_APART.fullmatch(line.strip().lower())
+        if read is None:
+            raise InputError(
+                f"“{line.strip()}” is no day. Write it like 2026-12-24 away, or 2026-12-24 to 2026-12-27 away.", name
+            )
+        first = _date(read[1], name)
+        last = _date(read[2], name) if read[2] else first
+        if last < first:
+            raise InputError(f"{last} comes before {first}. Write the earlier day first.", name)
+        if len(found) + (last - first).days >= MOST_APART:
+            raise InputError(f"At most {MOST_APART} days can differ from the week.", name)
+        hours = read_hours(read[3], name)
+        found |= {first + timedelta(days=at): hours for at in range((last - first).days + 1)}
+    return found
+
+
+def _date(text: str, name: str) -> date:
+    try:
+        return date.fromisoformat(text)
+    except ValueError:
+        raise InputError(f"There is no day {text}. Write year, month and day, like 2026-12-24.", name) from None
+
+
+def write_apart(apart: Mapping[date, Hours]) -> str:
+    """As ``read_apart`` reads it."""
+    return "\n".join(f"{day.isoformat()} {write_hours(hours) or 'away'}" for day, hours in sorted(apart.items()))

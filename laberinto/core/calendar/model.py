@@ -1,4 +1,5 @@
-"""What a calendar is made of: jobs with what they occupy and wait for, the hours in which hands work, and the days found.
+"""What a calendar is made of: jobs with what they occupy and wait for, the hours in which hands work, and the days
+found.
 
 All times are whole minutes from one moment that the caller chooses, and multiples of ``STEP``; so no clock, no zone and
 no rounding gets into the reckoning.
@@ -67,7 +68,8 @@ class Held:
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """Work in one go: ``minutes`` of one pair of hands, after which what it ``held`` stays so for ``hold`` minutes more.
+    """Work in one go: ``minutes`` of one pair of hands, after which what it ``held`` stays so for ``hold`` minutes
+    more.
 
     ``setup`` names the machine and what it is set to. It begins at ``fixed`` where that is said, and not before
     ``earliest``. ``title`` and ``steps`` (keys of the build's steps) say what is done.

@@ -8,7 +8,7 @@ from collections.abc import Callable, Sequence
 from .greedy import greedy, usual_dues
 from .model import Aim, Found, Problem, total
 
-TRIES = 240
+TRIES = 160
 """So many ways are tried."""
 
 REACH = 10 * 1440

@@ -15,8 +15,8 @@ from .bounds import bounds, earliest_starts
 from .model import AIMS, STEP, Aim, Found, Held, Job, Problem, finishes, measured, total
 from .orders import TRIES, improved
 
-WORK = 8.0
-"""CP-SAT's units of deterministic time for each aim; some two to three seconds each on two cores."""
+WORK = 0.1
+"""CP-SAT's units of deterministic time for each aim: some one to three seconds each."""
 
 SEARCHED = 0.4
 """Share of the work that goes into trying orders of boards, before the proof."""
@@ -29,8 +29,8 @@ def solve(
     problem: Problem, aims: Sequence[Aim] = AIMS, *, work: float = WORK, tries: int = TRIES, seed: int = 0,
     tell: Tell | None = None,
 ) -> Found:  # fmt: skip
-    """The calendar of a problem that fits its fixed jobs. What the plain calendar could not place stays without a place.
-    Where ``tell`` says no, the best so far is given."""
+    """The calendar of a problem that fits its fixed jobs. What the plain calendar could not place stays without a
+    place. Where ``tell`` says no, the best so far is given."""
     searched = None if tell is None else lambda share, found: tell(share * SEARCHED, found)
     best, stopped = improved(problem, aims, tries=tries, seed=seed, tell=searched)
     problem = _placeable(problem, best)
@@ -40,7 +40,7 @@ def solve(
     known, kept = {aims[0]: low[aims[0]]}, dict[Aim, int]()
     for at, aim in enumerate(aims):
         known[aim] = low[aim]
-        if not stopped and measured(problem, best.starts)[aim] > low[aim]:
+        if not stopped and measured(problem, best.starts)[aim] > low[aim] and _within_reach(problem, aim, kept):
             share = SEARCHED + (1 - SEARCHED) * at / len(aims)
             shown = None if tell is None else _teller(tell, share, best, known)
             starts, bound, stopped = _Model(problem, kept, aim, total(problem, best.starts)).search(
@@ -52,6 +52,21 @@ def solve(
                 known[aim] = max(bound, low[aim])
         kept[aim] = measured(problem, best.starts)[aim]
     return _with(best, problem, known)
+
+
+MOST_CHOICES = 12_000
+"""Jobs times windows: where there are more, times out and setups are left as the plain calendars made them."""
+
+
+def _within_reach(problem: Problem, aim: Aim, kept: Mapping[Aim, int]) -> bool:
+    """Whether an aim can be searched for in a few seconds."""
+    return aim in (Aim.LATE, Aim.SOON) or len(problem.jobs) * _windows_until(problem, kept) <= MOST_CHOICES
+
+
+def _windows_until(problem: Problem, kept: Mapping[Aim, int]) -> int:
+    """Windows that begin before all of it is ready, where that is kept."""
+    last = kept.get(Aim.SOON)
+    return sum(1 for low, _ in problem.windows if last is None or low < last)
 
 
 def _with(found: Found, problem: Problem, bounds: Mapping[Aim, int]) -> Found:
@@ -84,6 +99,7 @@ class _Model:
         self._order()
         self._shared()
         self.finish = {board: self._finish(board, jobs) for board, jobs in problem.of_boards().items()}
+        self.most_windows = _windows_until(problem, kept)
         self.windows: dict[int, Any] = {}
         self.inside: dict[str, dict[int, Any]] = {}
         days = [problem.days.count(day) for day in set(problem.days)]
@@ -174,7 +190,7 @@ class _Model:
                 continue
             mine: dict[int, Any] = {}
             low = max(self.soonest[job.id], job.earliest)
-            for at, (a, b) in enumerate(problem.windows):
+            for at, (a, b) in enumerate(problem.windows[: self.most_windows]):
                 if max(a, low) > b - job.minutes:
                     continue
                 mine[at] = chosen = model.new_bool_var(f"{job.id} in {at}")

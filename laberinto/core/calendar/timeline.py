@@ -1,4 +1,5 @@
-"""What is taken when: how much of something is left over time, and the earliest moment at which a job finds all of it."""
+"""What is taken when: how much of something is left over time, and the earliest moment at which a job finds all of
+it."""
 
 from __future__ import annotations
 
@@ -55,6 +56,8 @@ class Timeline:
         self.kept = {name: Level(getattr(means, name)) for name in Held.__slots__}
         self.machines: dict[str, Level] = {}
         self._ends = [high for _, high in problem.windows]
+        self._used: dict[int, set[int]] = {}
+        """The windows of each day in which somebody works."""
         for busy in problem.busy:
             self._hold(busy.span, busy.held)
 
@@ -68,6 +71,9 @@ class Timeline:
         self._hold((start, start + job.minutes + job.hold), job.held)
         if job.machine:
             self._machine(job).take((start, start + job.minutes), 1)
+        window = self.problem.window_of(start)
+        if window is not None:
+            self._used.setdefault(self.problem.days[window], set()).add(window)
 
     def _machine(self, job: Job) -> Level:
         return self.machines.setdefault(job.machine, Level(1))
@@ -86,6 +92,9 @@ class Timeline:
         at = max(after, job.earliest)
         at += -at % STEP
         for k in range(bisect_right(self._ends, at), len(self._ends)):
+            used = self._used.get(self.problem.days[k], set())
+            if k not in used and len(used) >= self.problem.means.trips:
+                continue
             low, high = self.problem.windows[k]
             at = max(at, low)
             while at + job.minutes <= high:

@@ -10,7 +10,7 @@ from .model import Held, Problem
 
 def faults(problem: Problem, starts: Mapping[str, int]) -> list[str]:
     """What is wrong with a calendar, in words; nothing where it can be worked by."""
-    return [*_alone(problem, starts), *_order(problem, starts), *_shared(problem, starts)]
+    return [*_alone(problem, starts), *_order(problem, starts), *_shared(problem, starts), *_trips(problem, starts)]
 
 
 def _alone(problem: Problem, starts: Mapping[str, int]) -> Iterator[str]:
@@ -61,3 +61,14 @@ def _shared(problem: Problem, starts: Mapping[str, int]) -> Iterator[str]:
             taken = sum(getattr(held, name) for held in there)
             if taken > getattr(means, name):
                 yield f"at {at}: {taken} {name} of {getattr(means, name)}"
+
+
+def _trips(problem: Problem, starts: Mapping[str, int]) -> Iterator[str]:
+    windows = {problem.window_of(starts[job.id]) for job in problem.jobs if job.id in starts and job.fixed is None}
+    of_day: dict[int, int] = {}
+    for window in windows - {None}:
+        assert window is not None
+        of_day[problem.days[window]] = of_day.get(problem.days[window], 0) + 1
+    for day, times in of_day.items():
+        if times > problem.means.trips:
+            yield f"on day {day} one goes out {times} times, at most {problem.means.trips}"

@@ -63,6 +63,7 @@ OF_BOARD: tuple[Group, ...] = (
 
 OF_SHOP: tuple[Place, ...] = (
     Place("now", "Now", "What waits, what is next, what is due", "now.page"),
+    Place("calendar", "Calendar", "The weeks of all boards, and what is done today", "calendar.page"),
     Place("boards", "Boards", "All boards", "boards.index"),
     Place("timber", "Timber", "The wood in store", "timber.page"),
     Place("shop", "Shop", "Machines, allowances, prices", "shop.page"),
@@ -71,6 +72,7 @@ OF_SHOP: tuple[Place, ...] = (
 
 BESIDE: tuple[Place, ...] = (
     Place("patterns", "New board", "Choose a pattern and woods", "patterns.gallery"),
+    Place("today", "Today", "What to do today, in order", "calendar.today"),
     Place("reckoners", "Reckoners", "Sums with their drawings", "reckoners.page"),
     Place("from-wood", "From the wood I have", "What a heap of strips can become", "sizing.from_wood"),
     Place("which", "Which board?", "Plank, edge grain or end grain", "learn.which"),

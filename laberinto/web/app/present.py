@@ -108,6 +108,11 @@ def due(moment: datetime, now: datetime | None = None) -> str:
     return {0: "due today", 1: "due tomorrow"}.get(days, f"due in {days} days")
 
 
+def the_day(moment: datetime) -> str:
+    """A day as people say it: Tuesday 4 March."""
+    return f"{moment:%A} {moment.day} {moment:%B}"
+
+
 def duration(minutes: float) -> str:
     """How long work takes, to five minutes from ten on: ``8 min``, ``1 h 20 min``."""
     whole = max(round(minutes / 5) * 5 if minutes >= 10 else round(minutes), 1)
@@ -227,7 +232,8 @@ def init(app: Flask) -> None:
         "mm": lambda value: lengths().show(value), "bare": lambda value: lengths().show(value, unit=False),
         "exact": lambda value, times=1: lengths().exact(value, times),
         "about": lambda value: lengths().about(value), "size": lambda values: lengths().show_size(*values),
-        "when": when, "due": due, "minutes": minutes, "percent": percent, "volume": volume, "weight": weight,
+        "when": when, "due": due, "minutes": minutes, "duration": duration, "the_day": the_day,
+        "percent": percent, "volume": volume, "weight": weight,
         "density": density, "area": area, "amount": amount, "money": money, "per_volume": per_volume,
         "usual": lambda value: lengths().usual(value, coarse=True),
     }  # fmt: skip

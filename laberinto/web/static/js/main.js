@@ -17,5 +17,6 @@ import "./palette.js";
 import "./devices.js";
 import "./pins.js";
 import "./corners.js";
+import "./calendar.js";
 import "./words.js";
 import "./tour.js";

@@ -1,0 +1,62 @@
+"""What is read off a calendar: clamps in use over time, by when each job must be begun, and which jobs decide."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from .greedy import in_turn
+from .model import Problem, finishes
+
+
+def in_use(problem: Problem, starts: Mapping[str, int]) -> list[tuple[int, int]]:
+    """Clamps that are on, as steps: from which minute on how many, of all lengths together."""
+    changes: dict[int, int] = {}
+    spans = [
+        (starts[job.id], starts[job.id] + job.minutes + job.hold, job.held)
+        for job in problem.jobs if job.held and job.id in starts
+    ]  # fmt: skip
+    for low, high, held in [*spans, *((*busy.span, busy.held) for busy in problem.busy)]:
+        changes[low] = changes.get(low, 0) + held.clamps + held.long
+        changes[high] = changes.get(high, 0) - held.clamps - held.long
+    on, out = 0, []
+    for at in sorted(changes):
+        on += changes[at]
+        if changes[at]:
+            out.append((at, on))
+    return out
+
+
+def latest_starts(problem: Problem, ends: Mapping[int, int]) -> dict[str, int]:
+    """The latest moment at which each job can begin so that its board is ready by ``ends``, if hands and clamps are
+    free then: later it is too late in any case. Boards without an end are left out, as are jobs for which it is too
+    late."""
+    found: dict[str, int] = {}
+    for board, jobs in problem.of_boards().items():
+        if board not in ends:
+            continue
+        for job in reversed(in_turn(jobs, {})):
+            limits = [ends[board] - max(job.hold, job.then) - job.minutes]
+            behind = [(other, after) for other in jobs for after in other.after if after.job == job.id]
+            if any(other.id not in found for other, _ in behind):
+                continue
+            limits += [found[other.id] - after.least - job.minutes for other, after in behind]
+            at = _open_before(problem, job.minutes, min(limits))
+            if at is not None and at >= job.earliest:
+                found[job.id] = at
+    return found
+
+
+def _open_before(problem: Problem, minutes: int, limit: int) -> int | None:
+    return next(
+        (min(limit, high - minutes) for low, high in reversed(problem.windows) if min(limit, high - minutes) >= low),
+        None,
+    )
+
+
+def critical(problem: Problem, starts: Mapping[str, int]) -> set[str]:
+    """Jobs that may not slip: begun later, their board would be ready later than its day, or where it is late already
+    or has none, later than the calendar says."""
+    ready = finishes(problem, starts)
+    ends = {board: max(problem.due.get(board, 0), end) for board, end in ready.items()}
+    latest = latest_starts(problem, ends)
+    return {name for name, start in starts.items() if name in latest and start >= latest[name]}

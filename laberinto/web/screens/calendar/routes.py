@@ -1,0 +1,85 @@
+"""Weeks and today, and what the calendar goes by."""
+
+from __future__ import annotations
+
+from typing import cast
+
+from flask import Response, redirect, render_template, request, url_for
+
+from laberinto.core.calendar.hours import DAYS
+from laberinto.core.calendar.model import AIMS
+from laberinto.core.errors import InputError
+
+from ...app import present, reading
+from . import view
+from .blueprint import bp
+from .settings import save, settings
+from .state import DAYS as LOOKED_AT
+from .state import NAME, State, state
+
+
+def _first() -> int:
+    """From which day on the sheet is asked for, counted from today."""
+    asked = reading.whole(request.values.get("from")) or 0
+    return min(max(asked, 0), LOOKED_AT - view.SHOWN)
+
+
+def shown(found: State, template: str = "calendar/page.html", **more: object) -> str:
+    """The weeks."""
+    first = _first()
+    return render_template(
+        template, state=found, first=first, sheet=view.sheet(found, first), shown=view.SHOWN, last=LOOKED_AT -
+        view.SHOWN, late=[(found.boards[b], view.late_by(found.ready[b], found.problem.due[b])) for b in found.late],
+        moved=present.store().calendar.last_move(), **more,
+    )  # fmt: skip
+
+
+@bp.get("")
+def page() -> str:
+    """Two weeks of all boards."""
+    found = state()
+    return shown(found, typed=found.settings.typed, days=DAYS, aims=AIMS, errors={})
+
+
+@bp.get("/sheet")
+def sheet() -> str:
+    """The sheet alone, as it is asked for while the search goes on."""
+    return shown(state(), "calendar/sheet.html")
+
+
+@bp.get("/today")
+def today() -> str:
+    """What to do today, in order, and what then stands in the clamps."""
+    found = state()
+    hours = view.today(found)
+    if hours is None:
+        return render_template("calendar/today.html", state=found, hours=None)
+    low, high = hours
+    return render_template(
+        "calendar/today.html", state=found, hours=(found.moment(low), found.moment(high)),
+        today=found.problem.days[0] == 0, going=view.goings(found, low, high), standing=view.standing(found, high),
+    )  # fmt: skip
+
+
+@bp.post("/hours")
+def hours() -> Response | tuple[str, int]:
+    """Keep the hours, and what matters most."""
+    try:
+        save(present.store(), request.form)
+    except InputError as error:
+        found = state()
+        return shown(
+            found, typed={**settings(present.store()).typed, **request.form.to_dict()}, days=DAYS, aims=AIMS,
+            errors={error.field: str(error)},
+        ), 422  # fmt: skip
+    return cast(Response, redirect(url_for("calendar.page"), 303))
+
+
+@bp.post("/enough")
+def enough() -> str:
+    """Take the best so far and look no further."""
+    search = present.jobs().get(NAME)
+    if search is not None:
+        search.cancelled.set()
+        search.done.wait(5)
+    return shown(state(), "calendar/sheet.html")

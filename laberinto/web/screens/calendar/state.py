@@ -1,0 +1,199 @@
+"""The calendar as it stands: the boards under way and promised as a problem, what was found for it, and the search that
+goes on for a better one."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime, timedelta
+
+from laberinto.core.calendar.assemble import Shopwork, Work, assemble
+from laberinto.core.calendar.hours import opened
+from laberinto.core.calendar.model import Aim, Found, Job, Misplaced, Problem, finishes, measured
+from laberinto.core.calendar.reading import critical, latest_starts
+from laberinto.core.calendar.settings import Settings
+from laberinto.core.calendar.solve import solve
+from laberinto.core.calendar.valid import faults
+from laberinto.core.errors import LaberintoError
+from laberinto.core.plan.simulate import simulate
+from laberinto.store import BoardView, in_utc
+
+from ...app import present
+from ...app.jobs import Job as Search
+from .settings import settings
+
+DAYS = 84
+"""Days that are looked at."""
+
+GRACE = timedelta(minutes=45)
+"""A job that was to begin so long ago and is not ticked yet may be under way; after that it has slipped."""
+
+NAME = ("calendar", 0)
+"""What the search goes by."""
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """Everything the calendar's pages show. ``best`` says that ``found`` is what the search ended with."""
+
+    settings: Settings
+    boards: Mapping[int, BoardView]
+    work: Shopwork
+    found: Found
+    best: bool
+    search: Search | None
+    said: tuple[tuple[int, str], ...]
+
+    @property
+    def problem(self) -> Problem:
+        return self.work.problem
+
+    @property
+    def jobs(self) -> dict[str, Job]:
+        """Jobs by their names."""
+        return self.problem.by_id()
+
+    @property
+    def ready(self) -> dict[int, int]:
+        """When each board is ready."""
+        return finishes(self.problem, self.found.starts)
+
+    @property
+    def late(self) -> list[int]:
+        """Boards that are not ready by their day."""
+        return [board for board, end in self.ready.items() if end > self.problem.due.get(board, end)]
+
+    @property
+    def critical(self) -> set[str]:
+        """Jobs that may not slip."""
+        return critical(self.problem, self.found.starts)
+
+    @property
+    def latest(self) -> dict[str, int]:
+        """By when each job must be begun for the promised day."""
+        return latest_starts(self.problem, self.problem.due)
+
+    @property
+    def searching(self) -> bool:
+        return self.search is not None and self.search.running
+
+    def moment(self, minute: int) -> datetime:
+        """A minute of the calendar on the shop's clock."""
+        return self.work.open.moment(minute)
+
+    @property
+    def verdict(self) -> str:
+        """How good it is, in words that are proven."""
+        if not self.best:
+            return "A first calendar; a better one is being looked for." if self.searching else "A first calendar."
+        late, soon = Aim.LATE, Aim.SOON
+        said = []
+        if self.found.proven(late):
+            said.append(
+                "nothing is late" if not self.found.values[late] else "proven: the days lost cannot be fewer in all"
+            )
+        if self.found.proven(soon) and (self.found.proven(late) or self.settings.aims[0] is soon):
+            said.append("proven: all of it cannot be ready sooner")
+        elif soon in self.found.bounds:
+            short = self.found.values[soon] - self.found.bounds[soon]
+            said.append(f"all of it is ready at most {_days(short)} later than could ever be")
+        return "; ".join(said)[:1].upper() + "; ".join(said)[1:] + "." if said else "The best that was found."
+
+
+def _days(minutes: int) -> str:
+    hours = round(minutes / 60)
+    return f"{hours} hours" if hours < 36 else f"{round(hours / 24)} days"
+
+
+def state(now: datetime | None = None) -> State:
+    """The calendar of this moment. What was found last is shown as long as it can be worked by; else a plain one, and a
+    search for the best begins."""
+    now = now or datetime.now(UTC)
+    store = present.store()
+    mine = settings(store)
+    boards, works, said = _works()
+    hours = opened(mine.week, now, DAYS, mine.clock)
+    pins = store.calendar.pins()
+    work = assemble(works, present.shop(), hours, pins, present.lengths())
+    key = _key(work, mine, pins)
+    kept = _kept(key, work, opened(mine.week, now - GRACE, DAYS, mine.clock).windows)
+    search = present.jobs().get(NAME)
+    if kept is None and work.problem.jobs:
+        if search is None or search.asked["key"] != key or not search.running:
+            search = _begin(key, work, mine)
+        best = search.best if search.asked["key"] == key else None
+        return State(mine, boards, work, best or work.plain, False, search, (*said, *work.said))
+    return State(mine, boards, work, kept or work.plain, True, search, (*said, *work.said))
+
+
+def _works() -> tuple[dict[int, BoardView], list[Work], tuple[tuple[int, str], ...]]:
+    """Boards on the bench that are begun or promised; what cannot be built is said."""
+    store = present.store()
+    ticks = store.shelf.ticks()
+    boards, works, said = {}, [], []
+    for board in sorted(store.boards(), key=lambda board: board.id):
+        if board.id not in ticks and board.due is None:
+            continue
+        boards[board.id] = board
+        try:
+            sim = simulate(board.plan)
+        except LaberintoError as error:
+            said.append((board.id, error.say(present.lengths())))
+            continue
+        due = in_utc(board.due) if board.due else None
+        works.append(Work(board.id, board.name, sim, ticks.get(board.id, {}), due))
+    return boards, works, tuple(said)
+
+
+def _key(work: Shopwork, mine: Settings, pins: Mapping[str, datetime]) -> str:
+    """Tells whether a calendar is of this problem, at whatever moment of whatever day it is asked for."""
+    at = work.open
+    jobs = [
+        (j.id, j.minutes, j.after, j.held, j.hold, j.then, j.machine, j.setup,
+         at.moment(j.earliest).astimezone(UTC).isoformat() if j.earliest else "")
+        for j in work.problem.jobs
+    ]  # fmt: skip
+    due = {board: at.moment(end).astimezone(UTC).isoformat() for board, end in work.problem.due.items()}
+    said = repr((jobs, work.problem.means, due, mine.typed, sorted(pins.items())))
+    return hashlib.blake2b(said.encode(), digest_size=12).hexdigest()
+
+
+def _kept(key: str, work: Shopwork, since: tuple[tuple[int, int], ...]) -> Found | None:
+    """What was found last, if it is of this problem and can still be worked by."""
+    kept = present.store().calendar.found()
+    if kept is None or kept[0] != key:
+        return None
+    data = json.loads(kept[1])
+    starts = {name: work.open.minute(datetime.fromisoformat(at)) for name, at in data["starts"].items()}
+    lost = tuple(Misplaced(*one) for one in data["lost"])
+    problem = work.problem
+    early = Problem(
+        tuple(j if j.id not in work.begun else replace(j, fixed=None) for j in problem.jobs), since,
+        tuple(range(len(since))), problem.means, problem.due, problem.busy,
+    )  # fmt: skip
+    if set(starts) | {one.job for one in lost} != set(problem.by_id()) or faults(early, starts):
+        return None
+    bounds = {Aim(aim): low for aim, low in data["bounds"].items()}
+    moved = work.open.minute(datetime.fromisoformat(data["origin"]))
+    if Aim.SOON in bounds:
+        bounds[Aim.SOON] += moved
+    return Found(starts, lost, measured(problem, starts), bounds)
+
+
+def _begin(key: str, work: Shopwork, mine: Settings) -> Search:
+    """Look for the best calendar, and keep it."""
+    store = present.store()
+
+    def look(search: Search) -> Found:
+        found = solve(work.problem, mine.aims, tell=lambda share, best: search.tell(share, best))
+        at = work.open.moment
+        store.calendar.keep(key, json.dumps({
+            "origin": at(0).isoformat(), "starts": {name: at(start).isoformat() for name, start in
+            found.starts.items()}, "lost": [(one.job, one.why) for one in found.misplaced],
+            "bounds": {aim.value: low for aim, low in found.bounds.items()},
+        }))  # fmt: skip
+        return found
+
+    return present.jobs().start(NAME, {"key": key}, look)
