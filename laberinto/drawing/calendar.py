@@ -93,14 +93,14 @@ class _Axis:
 
 def weeks(
     days: Sequence[Day], first: int, lanes: Sequence[Lane], clamps: Sequence[tuple[int, int]], there: int, now: int |
-    None, *, width: float = 1060.0,
+    None, *, width: float = 1060.0, style: str = "",
 ) -> str:  # fmt: skip
     """The sheet for ``days`` from the day number ``first`` on. ``clamps`` are steps of how many are on, ``there`` how
     many the shop has."""
     axis = _Axis(days, first, width - NAMES)
     deep = HEAD + LANE * len(lanes)
     months = " / ".join(dict.fromkeys(day.month for day in days))
-    out = _defs() + _heads(days, axis, deep + CLAMPS)
+    out = (tag("style", style) if style else "") + _defs() + _heads(days, axis, deep + CLAMPS)
     out += text(8, 25, months, 13.5, anchor="start", class_="cal-name")
     for at, lane in enumerate(lanes):
         out += _lane(lane, axis, HEAD + LANE * at, (first * DAY, (first + len(days)) * DAY))

@@ -68,7 +68,11 @@ def _clock(hours: str, minutes: str | None, name: str) -> time:
 
 def write_hours(hours: Hours) -> str:
     """As ``read_hours`` reads them."""
-    return ", ".join(f"{start:%H:%M}–{'24:00' if end == MIDNIGHT else f'{end:%H:%M}'}" for start, end in hours)
+    return ", ".join(f"{_written(start)}–{'24' if end == MIDNIGHT else _written(end)}" for start, end in hours)
+
+
+def _written(clock: time) -> str:
+    return f"{clock.hour}:{clock.minute:02}" if clock.minute else f"{clock.hour}"
 
 
 USUAL: tuple[Hours, ...] = (*(read_hours("18-21"),) * 4, (), read_hours("9-12, 13-17"), ())

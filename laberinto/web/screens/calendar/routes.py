@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime
+from pathlib import Path
 from typing import cast
 
-from flask import Response, redirect, render_template, request, url_for
+from flask import Response, current_app, redirect, render_template, request, url_for
 
 from laberinto.core.calendar.hours import DAYS
 from laberinto.core.calendar.model import AIMS
 from laberinto.core.errors import InputError
 
 from ...app import present, reading
+from ..steps import usual_paper
+from ..steps.pdf import to_pdf
 from . import view
 from .blueprint import bp
 from .settings import save, settings
 from .state import DAYS as LOOKED_AT
 from .state import NAME, State, state
+
+SHEET_STYLE = "css/calendar-paper.css"
+"""How the sheet looks on paper, where it stands alone."""
 
 
 def _first() -> int:
@@ -45,6 +52,20 @@ def page() -> str:
 def sheet() -> str:
     """The sheet alone, as it is asked for while the search goes on."""
     return shown(state(), "calendar/sheet.html")
+
+
+@bp.get("/weeks.pdf")
+def paper() -> Response:
+    """Two weeks to pin up."""
+    found = state()
+    style = (Path(current_app.static_folder or "") / SHEET_STYLE).read_text()
+    html = render_template(
+        "calendar/paper.html", state=found, sheet=view.sheet(found, _first(), style), size=usual_paper(),
+        today=datetime.now(UTC),
+    )  # fmt: skip
+    response = Response(to_pdf(html), mimetype="application/pdf")
+    response.headers["Content-Disposition"] = 'inline; filename="laberinto-weeks.pdf"'
+    return response
 
 
 @bp.get("/today")

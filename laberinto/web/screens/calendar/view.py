@@ -46,8 +46,8 @@ class Standing:
     until: datetime
 
 
-def sheet(state: State, first: int) -> Markup:
-    """Two weeks as lanes."""
+def sheet(state: State, first: int, style: str = "") -> Markup:
+    """Two weeks as lanes; with a ``style`` of its own where no page gives it one."""
     work = state.work
     days = [
         drawing.Day(
@@ -58,7 +58,8 @@ def sheet(state: State, first: int) -> Markup:
     ]  # fmt: skip
     there = state.problem.means.clamps + state.problem.means.long
     now = work.open.minute(datetime.now().astimezone())
-    return Markup(drawing.weeks(days, first, _lanes(state), in_use(state.problem, state.found.starts), there, now))
+    return Markup(drawing.weeks(days, first, _lanes(state), in_use(state.problem, state.found.starts), there, now,
+                                style=style))  # fmt: skip
 
 
 def _lanes(state: State) -> list[drawing.Lane]:
@@ -86,6 +87,12 @@ def late_by(end: int, due: int) -> str:
     """How late something is, in whole days, the day it is due not counted."""
     days = -(-(end - due) // DAY)
     return f"{days} day{'s' if days > 1 else ''} late"
+
+
+def later(minutes: int) -> str:
+    """How much later others are, all together."""
+    hours = round(minutes / 60)
+    return f"{hours} hours later" if hours < 36 else f"{round(hours / 24)} days later"
 
 
 def _bars(state: State, jobs: Sequence[Job], critical: set[str]) -> Iterator[drawing.Bar]:

@@ -28,7 +28,7 @@ def why(board_id: int) -> str:
         job = present.jobs().start(name, asked, _work(found, board_id))
     return render_template(
         "calendar/why.html", state=found, board=found.boards[board_id], job=job,
-        why=None if job.running else job.result, late_by=view.late_by,
+        why=None if job.running else job.result, late_by=view.late_by, later=view.later,
     )  # fmt: skip
 
 
