@@ -25,7 +25,7 @@ def greedy(problem: Problem, dues: Mapping[int, int] | None = None) -> Found:
     for job in by_press(problem, usual_dues(problem) if dues is None else dues, lost):
         if job.id in starts or job.id in lost or job.id in chains.held:
             continue
-        if any(a.job in lost for a in job.after):
+        if any(a.job in jobs and a.job not in starts for a in job.after):
             lost[job.id] = WAITS
             continue
         put = _place(line, [job, *(one for one in chains.behind(job) if one.id not in lost)], starts)

@@ -137,7 +137,7 @@ class _Maker:
         times = self.sim.plan.times
         first = Job(
             name, self.board, stage, _title(part), 0, waits, held, part.hold if held else 0, result.stage.machine,
-            _setup(part, result), earliest + -earliest % STEP, None, 0, tuple(step.key for step in part.steps),
+            _setup(part, result), earliest + -earliest % STEP, None, 0, keys,
             len(result.outcome.joints),
         )  # fmt: skip
         if done:
