@@ -1,0 +1,189 @@
+"""The calendar's pages: hours, pins, why not, and what other programs read."""
+
+from __future__ import annotations
+
+import re
+from datetime import UTC, datetime, timedelta
+from io import BytesIO
+
+import pytest
+import vobject
+from flask import Flask
+from icalendar import Calendar
+from pypdf import PdfReader
+
+from laberinto.core.patterns import Alternating
+from laberinto.core.plan.simulate import simulate
+from laberinto.core.steps import steps
+from laberinto.store import Store
+from laberinto.web.app.jobs import Jobs
+
+from .conftest import Visitor
+
+PLAN = Alternating(strips=6, strip_width=30, row=30, slices=6).plan("Slipway")
+EVERY_DAY = {f"day-{at}": "8-18" for at in range(7)}
+
+
+@pytest.fixture
+def board(store: Store, visitor: Visitor) -> int:
+    """A board that is due in four weeks, and hours on every day."""
+    visitor.post("/calendar/hours", **EVERY_DAY)
+    return store.create(PLAN, order_for="The chandler", due=datetime.now(UTC) + timedelta(days=28))
+
+
+def page(visitor: Visitor, app: Flask, path: str = "/calendar") -> str:
+    """A page once the search is over."""
+    visitor.get(path)
+    jobs: Jobs = app.extensions["jobs"]
+    if (search := jobs.get(("calendar", 0))) is not None:
+        assert search.done.wait(120) and search.error is None and not search.failed
+    return visitor.get(path).get_data(as_text=True)
+
+
+def test_nothing_to_plan(visitor: Visitor) -> None:
+    assert "Nothing to plan" in visitor.get("/calendar").get_data(as_text=True)
+    assert "Nothing is to be done" in visitor.get("/calendar/today").get_data(as_text=True)
+
+
+def test_the_weeks_and_what_is_proven(visitor: Visitor, app: Flask, board: int) -> None:
+    text = page(visitor, app)
+    assert "Nothing is late" in text and "ready" in text
+    assert text.count('class="cal-bar') == 16 and 'class="cal-due"' not in text  # it is due behind these two weeks
+    assert 'class="cal-due"' in page(visitor, app, "/calendar?from=20")
+    today = visitor.get("/calendar/today").get_data(as_text=True)
+    assert "Cut the wood rough" in today and "In the clamps when you leave" in today
+
+
+def test_a_calendar_that_was_found_is_kept(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+    page(visitor, app)
+    kept = store.calendar.found()
+    app.extensions["jobs"] = Jobs()  # as after a start anew
+    assert "A first calendar" not in visitor.get("/calendar").get_data(as_text=True)
+    assert store.calendar.found() == kept
+
+
+def test_hours_that_cannot_be_read_stand_beside_their_field_and_nothing_is_kept(visitor: Visitor, board: int) -> None:
+    answer = visitor.post("/calendar/hours", **{**EVERY_DAY, "day-2": "18-17", "apart": "2027-01-01 away"})
+    text = answer.get_data(as_text=True)
+    assert answer.status_code == 422 and "18:00 to 17:00 ends before it begins" in text
+    assert 'value="18-17"' in text and "2027-01-01 away" in text  # as it was typed
+    again = visitor.get("/calendar").get_data(as_text=True)
+    assert "18-17" not in again and "2027-01-01" not in again
+    for typed, said in (({"zone": "Atlantis"}, "no time zone"), ({"first": "beauty"}, "Choose what matters most")):
+        assert said in visitor.post("/calendar/hours", **typed).get_data(as_text=True)
+
+
+def test_a_week_without_hours_says_so(visitor: Visitor, board: int) -> None:
+    visitor.post("/calendar/hours", **{f"day-{at}": "" for at in range(7)})
+    assert "There are no hours to work in" in visitor.get("/calendar").get_data(as_text=True)
+    assert "There are no hours to work in" in visitor.get("/calendar/today").get_data(as_text=True)
+
+
+def placed(text: str, job: str) -> int:
+    """The day on which a job stands, counted from today."""
+    found = re.search(rf'data-job="{re.escape(job)}" data-day="(\d+)"', text)
+    assert found
+    return int(found[1])
+
+
+def test_a_job_is_pinned_to_a_day_let_go_and_the_move_taken_back(visitor: Visitor, app: Flask, board: int) -> None:
+    job = f"{board}.strips.rough"
+    before = placed(page(visitor, app), job)
+    day = (datetime.now().astimezone() + timedelta(days=before + 3)).date().isoformat()
+    moved = visitor.post("/calendar/move", job=job, day=day).get_data(as_text=True)
+    assert placed(moved, job) == before + 3 and "pinned" in moved
+    assert placed(page(visitor, app), job) == before + 3  # and it stays
+    assert placed(visitor.post("/calendar/move", job=job, day="").get_data(as_text=True), job) == before
+    assert placed(visitor.post("/calendar/undo").get_data(as_text=True), job) == before + 3
+    assert placed(visitor.post("/calendar/undo").get_data(as_text=True), job) == before
+
+
+def test_what_cannot_be_moved_there_stays(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+    page(visitor, app)
+    for job, day, said in (
+        (f"{board}.strips.rough", "2020-01-01", "finds no room"), (f"{board}.strips.rough", "soon", "no day soon"),
+        ("7.gone", "2027-01-01", "done or gone meanwhile"),
+    ):  # fmt: skip
+        answer = visitor.post("/calendar/move", job=job, day=day)
+        assert answer.status_code == 422 and said in answer.get_data(as_text=True)
+    assert not store.calendar.pins()
+
+
+def test_a_tick_moves_what_comes_after(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+    first = page(visitor, app)
+    todo = steps(simulate(PLAN))
+    for step in todo[:6]:
+        for key in step.keys:
+            store.build(board).tick(key)
+    later = page(visitor, app)
+    assert f'data-job="{board}.strips.rough"' in first and f'data-job="{board}.strips.rough"' not in later
+    for step in todo:
+        for key in step.keys:
+            store.build(board).tick(key)
+    assert "Nothing to plan" in page(visitor, app)
+
+
+def test_a_board_that_cannot_be_built_takes_no_other_down(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+    broken = PLAN.with_stage(PLAN.stage("slices").model_copy(update={"count": 60}))
+    store.create(broken.model_copy(update={"name": "Wreck"}), due=datetime.now(UTC) + timedelta(days=9))
+    text = page(visitor, app)
+    assert "Slipway" in text and "Wreck" in text and "To know" in text
+
+
+def test_why_a_day_cannot_be_met(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+    late = store.create(PLAN.model_copy(update={"name": "Ladder"}), due=datetime.now(UTC) + timedelta(days=1))
+    text = page(visitor, app)
+    assert "Not ready by their day" in text and "days late" in text
+    visitor.get(f"/calendar/why/{late}")
+    job = app.extensions["jobs"].get(("why", late))
+    assert job.done.wait(120) and not job.failed
+    said = visitor.get(f"/calendar/why/{late}").get_data(as_text=True)
+    assert "Even with nothing else to do" in said and "Its rest off the clamps cut to a day" in said and "warps" in said
+    assert visitor.get("/calendar/why/999").status_code == 404
+
+
+def test_other_programs_read_it_and_a_job_that_moves_keeps_its_name(visitor: Visitor, app: Flask, board: int) -> None:
+    page(visitor, app)
+    read = Calendar.from_ical(visitor.get("/calendar/boards.ics").data)
+    events = {str(event["UID"]): event for event in read.walk("VEVENT")}
+    assert len(events) == 16
+    glue = next(event for event in events.values() if "Glue up the panel" in event["SUMMARY"])
+    assert "clamps until" in glue["DESCRIPTION"] and glue["SUMMARY"].startswith("Slipway: ")
+    assert (glue.decoded("DTEND") - glue.decoded("DTSTART")) == timedelta(minutes=30)
+    other = list(vobject.readOne(visitor.get("/calendar/boards.ics").get_data(as_text=True)).vevent_list)
+    assert {event.uid.value for event in other} == set(events)
+    job = f"{board}.strips.rough"
+    day = (datetime.now().astimezone() + timedelta(days=5)).date()
+    visitor.post("/calendar/move", job=job, day=day.isoformat())
+    moved = Calendar.from_ical(visitor.get("/calendar/boards.ics").data).walk("VEVENT")
+    assert {str(event["UID"]) for event in moved} == set(events)
+    rough = next(event for event in moved if "Cut the wood rough" in event["SUMMARY"])
+    assert rough.decoded("DTSTART").astimezone().date() == day
+
+
+def test_an_address_to_subscribe_to_can_be_renewed_and_taken_back(visitor: Visitor, board: int) -> None:
+    assert visitor.get("/calendar/shared//boards.ics").status_code == 404
+
+    def address() -> str:
+        found = re.search(r"/calendar/shared/[\w-]+/boards\.ics", visitor.get("/calendar").get_data(as_text=True))
+        return found[0] if found else ""
+
+    assert not address()
+    visitor.post("/calendar/share", share="on")
+    first = address()
+    assert visitor.get(first).mimetype == "text/calendar"
+    visitor.post("/calendar/hours", **EVERY_DAY)
+    assert address() == first  # other hours change no address
+    visitor.post("/calendar/share", share="on")
+    assert visitor.get(first).status_code == 404 and visitor.get(address()).status_code == 200
+    visitor.post("/calendar/share", share="off")
+    assert not address()
+
+
+def test_the_weeks_on_paper(visitor: Visitor, app: Flask, board: int) -> None:
+    page(visitor, app)
+    sheet = PdfReader(BytesIO(visitor.get("/calendar/weeks.pdf").data))
+    text = sheet.pages[0].extract_text()
+    assert len(sheet.pages) == 1 and "The weeks" in text and "Slipway" in text and "Clamps on" in text
+    wide, tall = (float(v) for v in sheet.pages[0].mediabox[2:])
+    assert wide > tall
