@@ -5,7 +5,7 @@ Machines differ and are noisy: read the ratios, which come from one run.
 
 from __future__ import annotations
 
-from bench import asbuilt, cutting, edits, engine, gallery, hand, photos, shelf
+from bench import asbuilt, calendar, cutting, edits, engine, gallery, hand, photos, shelf
 
 
 def main() -> None:
@@ -39,6 +39,8 @@ def main() -> None:
     shelf.main()
     print()
     photos.main()
+    print()
+    calendar.main()
 
 
 if __name__ == "__main__":

@@ -58,6 +58,7 @@ ACTIONS: dict[str, Callable[[Page], None]] = {
     "judge": until("#wish-woods"),
     "wood": cut_planned,
     "together": added_up,
+    "calendar": until("#calendar-sheet:not([hx-get])"),
 }
 """What is done on a page before its picture is taken."""
 
@@ -65,7 +66,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("now", "/now", DESK, "light"),
     ("boards", "/", DESK, "light"),
     ("gallery", "/boards/new", DESK, "light"),
-    ("new-board", "/boards/new/weave", DESK, "light"),
+    ("calendar", "/calendar", DESK, "light"),
     ("picture", "/boards/new/picture", DESK, "light"),
     ("judge", "/boards/5/judge?show=repetition", DESK, "light"),
     ("shop", "/shop", DESK, "light"),

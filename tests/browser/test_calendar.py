@@ -100,7 +100,9 @@ def test_a_promise_that_cannot_be_kept_and_what_moves_it(page: Page, server: Ser
     expect(page.locator(f'.cal-bar[data-job="{board}.strips.rough"]')).to_have_count(0)
 
     # on paper, and in another program
-    printed = page.request.get(page.locator("a", has_text="Print").get_attribute("href") and f"{server.url}/calendar/weeks.pdf")
+    printed = page.request.get(
+        page.locator("a", has_text="Print").get_attribute("href") and f"{server.url}/calendar/weeks.pdf"
+    )
     assert printed.body().startswith(b"%PDF")
     page.locator("#share summary").click()
     page.get_by_text("Make an address").click()

@@ -123,7 +123,9 @@ def test_a_tick_moves_what_comes_after(visitor: Visitor, app: Flask, board: int,
     assert "Nothing to plan" in page(visitor, app)
 
 
-def test_a_board_that_cannot_be_built_takes_no_other_down(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+def test_a_board_that_cannot_be_built_takes_no_other_down(
+    visitor: Visitor, app: Flask, board: int, store: Store
+) -> None:
     broken = PLAN.with_stage(PLAN.stage("slices").model_copy(update={"count": 60}))
     store.create(broken.model_copy(update={"name": "Wreck"}), due=datetime.now(UTC) + timedelta(days=9))
     text = page(visitor, app)
