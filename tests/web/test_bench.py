@@ -84,7 +84,7 @@ def test_a_step_offers_its_own_timers(visitor: Visitor, store: Store, board: int
     page = visitor.get(f"/boards/{board}/bench?at=panel.glue").get_data(as_text=True)
     offered = re.findall(r'name="label" value="([^"]+)".*?name="minutes" value="([\d.]+)"', page)
     told = [(label, float(span)) for label, span in offered]
-    assert told == [("Open time of the glue", 10), ("Wait after: glue up the panel", 720)]
+    assert told == [("Open time of the glue", 10), ("Pressure must be on", 15), ("Wait after: glue up the panel", 720)]
     answer = visitor.post(
         "/timers", board=str(board), label=offered[1][0], minutes=offered[1][1], back=f"/boards/{board}/bench"
     )

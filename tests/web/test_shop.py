@@ -15,6 +15,7 @@ from .conftest import Visitor
 
 def form(page: str) -> dict[str, str]:
     fields = dict(re.findall(r'<input id="s-\w+" name="(\w+)" value="([^"]*)"', page))
+    fields |= re.findall(r'<select id="s-\w+" name="(\w+)".*?<option value="([\w-]+)" selected', page)
     return fields | dict(re.findall(r'type="radio" name="(\w+)" value="([\w-]+)" checked', page))
 
 

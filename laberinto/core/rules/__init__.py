@@ -42,6 +42,7 @@ RULES: Registry[Rule] = Registry(
         "too_short_to_joint": machines.too_short_to_joint,
         "no_such_bit": machines.no_such_bit,
         "open_time": glueing.open_time,
+        "cold": glueing.cold,
         "clamps": glueing.clamps,
         "same_wood": glueing.same_wood,
         "unequal": meeting.unequal,

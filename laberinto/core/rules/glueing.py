@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from ..analysis.glueups import clamped, clamps_for
 from ..plan.simulate import Simulation
 from ..shop import Shop
+from ..shop.glues import GlueKind, pace
 from ..stages import Glue, Gluing
 from .model import Check, Severity, Show
 
@@ -21,13 +22,46 @@ def open_time(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
     for result in sim.results:
         joints = len(result.outcome.joints)
         if isinstance(result.stage, Glue) and len(result.pieces) == 1 and joints > most:
-            parts = math.ceil((joints + 1) / (most + 1))
+            needs = joints * shop.seconds_per_joint / 60
+            here = "" if math.isclose(shop.open_now, shop.open_time) else f" at {shop.air:g} °C and {shop.air_damp:g} %"
             yield Check(
                 Severity.CAUTION, result.stage.id,
-                f"{joints} joints at {shop.seconds_per_joint:g} s need {joints * shop.seconds_per_joint / 60:.1f} minutes, "
-                f"but the glue is open for {shop.open_time:g}.",
-                f"Glue it up in {parts} parts of about {math.ceil((joints + 1) / parts)} pieces, then join those; or take "
-                "a slower glue.",
+                f"{joints} joints at {shop.seconds_per_joint:g} s need {needs:.1f} minutes, but the glue is open for "
+                f"{shop.open_now:.3g}{here}.", divided(joints, shop),
+            )  # fmt: skip
+
+
+def divided(joints: int, shop: Shop) -> str:
+    """How a glue-up of so many joints comes within the open time: which joints wait, and what else would do."""
+    most, needs = shop.joints_in_open_time(), joints * shop.seconds_per_joint / 60
+    parts = math.ceil((joints + 1) / (most + 1))
+    each = math.ceil((joints + 1) / parts)
+    waits = [str(at) for at in range(each, joints + 1, each)]
+    which = f"joint {waits[0]} dry" if len(waits) == 1 else f"joints {', '.join(waits[:-1])} and {waits[-1]} dry"
+    also = []
+    if needs / 2 <= shop.open_now:
+        also.append(f"a second pair of hands takes {needs / 2:.1f} minutes")
+    slower = [
+        kind for kind in GlueKind
+        if kind is not shop.glue and kind.times.open * pace(kind, shop.air, shop.air_damp) >= needs
+    ]  # fmt: skip
+    if slower:
+        also.append(
+            f"{slower[0].label} stays open for {slower[0].times.open * pace(slower[0], shop.air, shop.air_damp):.3g}"
+        )
+    rest = f" Or {', or '.join(also)}." if also else ""
+    return f"Leave {which}: that makes {parts} parts of at most {each} pieces, which are joined afterwards.{rest}"
+
+
+def cold(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
+    """Glue that is too cold turns to chalk and does not hold."""
+    coldest = shop.glue.times.coldest
+    for result in sim.results:
+        if isinstance(result.stage, Gluing) and shop.air < coldest:
+            yield Check(
+                Severity.CAUTION, result.stage.id,
+                f"It is {shop.air:g} °C where you glue, and {shop.glue.label} wants {coldest:g} at least: below that it "
+                "does not set as it should.", "Take wood and glue indoors the day before, and let the clamps stand there.",
             )  # fmt: skip
 
 

@@ -12,9 +12,10 @@ from typing import Annotated, Any, Self
 from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
 
 from ..fields.allowances import USUAL, Allowances, saw_kerf
-from ..fields.spec import Spec, listed, millimetres, number, rounded, specs, text, whole
+from ..fields.spec import Spec, choice, listed, millimetres, number, rounded, specs, text, whole
 from ..units import Lengths, parse_number
 from ..validation import checked
+from .glues import GlueKind, pace
 from .schools import SCHOOLS
 
 
@@ -88,7 +89,13 @@ class Shop(BaseModel):
     long_clamps: int = whole(0, label="Long clamps", help="Beside those.", least=0, most=200)
     long_reach: float = millimetres(1200.0, label="These open to", help="The long ones.", least=100, most=5000)
     clamp_spacing: float = millimetres(175.0, label="One clamp every", help="Along a joint.", least=80, most=400)
-    open_time: float = number(10, label="Open time", help="The glue's label says.", least=2, most=60, unit="min")
+    glue: GlueKind = choice(GlueKind.PVA, label="Glue", help="Its label has the last word.")
+    open_time: float = number(10, label="Open time", help="Its label says, at 20 °C.", least=2, most=60, unit="min")
+    closed_time: float = number(
+        15, label="Pressure on within", help="Closed time, as it says.", least=2, most=180, unit="min"
+    )
+    air: float = number(20, label="Air when you glue", help="Warmth shortens it.", least=-5, most=45, unit="°C")
+    air_damp: float = number(50, label="Its humidity", help="Dry air does, too.", least=10, most=95, unit="%")
     seconds_per_joint: float = number(20, label="A joint takes", help="To spread and set.", least=5, most=300, unit="s")
 
     # calendar
@@ -219,8 +226,18 @@ class Shop(BaseModel):
         return self.rough_length + 2 * self.snipe, self.rough_width, self.rough_thickness
 
     def joints_in_open_time(self) -> int:
-        """How many joints can be spread and set before the glue skins: open time ÷ seconds for each."""
-        return max(int(self.open_time * 60 // self.seconds_per_joint), 1)
+        """How many joints can be spread and set before the glue skins: open time in this air ÷ seconds for each."""
+        return max(int(self.open_now * 60 // self.seconds_per_joint), 1)
+
+    @property
+    def open_now(self) -> float:
+        """Minutes that the glue is open in the air there is."""
+        return self.open_time * pace(self.glue, self.air, self.air_damp)
+
+    @property
+    def closed_now(self) -> float:
+        """Minutes until pressure must be on, in the air there is."""
+        return self.closed_time * pace(self.glue, self.air, self.air_damp)
 
     def clamps_that_open_to(self, width: float) -> tuple[int, float]:
         """How many clamps reach over a glue-up of this width, and how far those open, mm; where none does, how many
@@ -247,7 +264,8 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Belt sander and hand plane": ("belt_minutes", "plane_iron", "plane_shaving", "plane_strokes"),
     "CNC router": ("cnc_bit", "cnc_step", "cnc_pass", "cnc_feed", "cnc_lean"),
     "Clamps and glue": (
-        "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "open_time", "seconds_per_joint",
+        "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "seconds_per_joint", "glue", "open_time",
+        "closed_time", "air", "air_damp",
     ),
     "Calendar": ("hands", "bench_room", "trips"),
     "Allowances": (

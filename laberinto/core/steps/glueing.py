@@ -117,6 +117,7 @@ def glue(c: Context) -> Iterator[Step]:
         (
             *laying.dry(told),
             glue_line(c, told.spread, len(c.result.outcome.joints), told.grams),
+            _in_time(c),
             f"At least {plural(told.clamps, 'clamp')}, one every {c.lengths.show(c.shop.clamp_spacing)}, alternately above and below, cauls wrapped in tape.",
             "Scrape squeeze-out when it is rubbery, after 1 to 2 hours.",
             *((f"Mark what comes out: {these(told.makes)}.",) if any(name.mark for name in told.makes) else ()),
@@ -133,6 +134,15 @@ def glue(c: Context) -> Iterator[Step]:
             ),
             wait_hours=rest,
         )  # fmt: skip
+
+
+def _in_time(c: Context) -> str:
+    """How long spreading and setting take, and how long the glue lets you."""
+    needs = len(c.result.outcome.joints) * c.shop.seconds_per_joint / 60
+    return (
+        f"Spreading and setting take about {needs:.1f} minutes; in your air the glue is open for {c.shop.open_now:.3g}, and "
+        f"pressure must be on after {c.shop.closed_now:.3g}."
+    )
 
 
 def _which_way(told: GlueUp) -> Iterator[str]:

@@ -9,7 +9,7 @@ from .model import Context
 
 def glue_line(c: Context, spread: Spread, joints: int, grams: float) -> str:
     """How many joints and how much glue."""
-    return f"{plural(joints, 'joint')} in all; about {c.lengths.amount(grams, 'g')} of waterproof PVA glue, spread on {spread.label}."
+    return f"{plural(joints, 'joint')} in all; about {c.lengths.amount(grams, 'g')} of {c.shop.glue.label}, spread on {spread.label}."
 
 
 def capital(words: str) -> str:

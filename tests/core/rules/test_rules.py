@@ -14,8 +14,9 @@ from laberinto.core.errors import InputError
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan.model import Plan, read_plan
 from laberinto.core.plan.simulate import simulate
-from laberinto.core.rules import RULES, Check, Severity, check
+from laberinto.core.rules import RULES, Check, Severity, check, glueing
 from laberinto.core.shop import GROUPS, SCHOOLS, Shop
+from laberinto.core.shop.glues import GlueKind, pace
 from laberinto.core.steps import steps
 from laberinto.core.units import Lengths
 from laberinto.core.woods.movement import moisture, movement, swing
@@ -92,6 +93,7 @@ def plan_of(data: dict[str, Any], stage: str = "", **changes: Any) -> Plan:
         ("too_high_to_resaw", plan_of(RESAWN), plan_of(RESAWN), Severity.STOP, "Standing 120 mm high the wood does not pass", {"resaw_height": 119}),
         # 12 joints between 13 rows, 9 between ten strips: at 20 s the twelve take four minutes
         ("open_time", BASE, BASE, Severity.CAUTION, "12 joints at 20 s need 4.0 minutes, but the glue is open for 3.5", {"open_time": 3.5}),
+        ("cold", BASE, BASE, Severity.CAUTION, "It is 4 °C where you glue, and waterproof PVA glue wants 10", {"air": 4}),
         # strips of 650: three whole spacings of 175 and one more
         ("clamps", BASE, BASE, Severity.CAUTION, "want 4 clamps", {"clamps": 3}),
         ("clamps", BASE, BASE, Severity.CAUTION, "your clamps open to 299 mm", {"clamp_reach": 299}),
@@ -196,6 +198,26 @@ def test_a_shop_that_cannot_be_is_refused(values: dict[str, Any], field: str, sa
     with pytest.raises(InputError) as caught:
         Shop.of(**values)
     assert caught.value.field == field and says in str(caught.value)
+
+
+def test_a_glue_up_is_divided_where_the_open_time_ends() -> None:
+    """24 joints at 30 s are twelve minutes. Open for ten, twenty fit: two parts of at most 13 pieces, and joint 13 waits.
+    At 30 °C it is open for five, so ten fit: three parts of 9, and 9 and 18 wait; two pairs of hands would take six."""
+    usual = Shop(seconds_per_joint=30)
+    said = glueing.divided(24, usual)
+    assert "Leave joint 13 dry: that makes 2 parts of at most 13 pieces" in said
+    assert "a second pair of hands takes 6.0 minutes" in said and "slow waterproof PVA glue stays open for 20" in said
+    warm = Shop(seconds_per_joint=30, air=30)
+    assert warm.open_now == 5 and warm.joints_in_open_time() == 10
+    said = glueing.divided(24, warm)
+    assert "Leave joints 9 and 18 dry: that makes 3 parts of at most 9 pieces" in said
+    assert "second pair" not in said and "slow epoxy stays open for 22.5" in said
+
+
+def test_air_and_open_time() -> None:
+    """Ten degrees more halve it, dry air takes its share of a glue that dries, and no cold more than doubles it."""
+    assert pace(GlueKind.EPOXY, 30, 20) == 0.5 and pace(GlueKind.EPOXY, 10, 50) == 2
+    assert pace(GlueKind.PVA, 20, 30) == pytest.approx(0.8) and pace(GlueKind.PVA, -5, 95) == 2
 
 
 def test_clamps_and_open_time_by_hand() -> None:

@@ -56,7 +56,8 @@ def offered(step: Step, shop: Shop) -> list[Offered]:
     """Timers of a step: how long its glue may lie open, and how long it waits afterwards."""
     found = []
     if any(isinstance(told, GlueUp) for told in step.does) and step.wait_hours:
-        found.append(Offered("Open time of the glue", shop.open_time))
+        found.append(Offered("Open time of the glue", shop.open_now))
+        found.append(Offered("Pressure must be on", shop.closed_now))
     found += [Offered(label, minutes) for label, minutes in step.timers]
     if step.wait_hours:
         found.append(Offered(f"Wait after: {step.heading[:1].lower()}{step.heading[1:]}", step.wait_hours * 60))
