@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime, time, timedelta
 from io import BytesIO
 
 import pytest
@@ -17,6 +17,7 @@ from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Store
 from laberinto.web.app.jobs import Jobs
+from laberinto.web.screens.calendar.state import State, state
 
 from .conftest import Visitor
 
@@ -60,6 +61,22 @@ def test_a_calendar_that_was_found_is_kept(visitor: Visitor, app: Flask, board: 
     app.extensions["jobs"] = Jobs()  # as after a start anew
     assert "A first calendar" not in visitor.get("/calendar").get_data(as_text=True)
     assert store.calendar.found() == kept
+
+
+def test_just_after_midnight_what_was_found_still_stands(visitor: Visitor, app: Flask, board: int) -> None:
+    """A job may be a little behind its time, and that moment may lie on the day before."""
+    page(visitor, app)
+    midnight = datetime.combine(datetime.now().astimezone().date() + timedelta(days=1), time()).astimezone()
+    with app.test_request_context():
+        first = state(midnight + timedelta(minutes=10))
+        assert first.search is None or first.search.done.wait(120)
+        again = state(midnight + timedelta(minutes=20))
+    assert again.best and again.found.starts == state_of(first)
+
+
+def state_of(shown: State) -> dict[str, int]:
+    """When each job begins in the calendar that was found in the end."""
+    return dict(shown.search.result.starts if shown.search and not shown.best else shown.found.starts)
 
 
 def test_hours_that_cannot_be_read_stand_beside_their_field_and_nothing_is_kept(visitor: Visitor, board: int) -> None:

@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
 from laberinto.core.calendar.assemble import Shopwork, Work, assemble
-from laberinto.core.calendar.hours import opened
-from laberinto.core.calendar.model import Aim, Found, Job, Misplaced, Problem, finishes, measured
+from laberinto.core.calendar.hours import Open, opened
+from laberinto.core.calendar.model import Aim, Found, Job, Misplaced, Problem, Span, finishes, measured
 from laberinto.core.calendar.reading import critical, latest_starts
 from laberinto.core.calendar.settings import Settings
 from laberinto.core.calendar.solve import solve
@@ -88,18 +88,24 @@ class State:
         """How good it is, in words that are proven."""
         if not self.best:
             return "A first calendar; a better one is being looked for." if self.searching else "A first calendar."
-        late, soon = Aim.LATE, Aim.SOON
-        said = []
-        if self.found.proven(late):
-            said.append(
-                "nothing is late" if not self.found.values[late] else "proven: the days lost cannot be fewer in all"
-            )
-        if self.found.proven(soon) and (self.found.proven(late) or self.settings.aims[0] is soon):
-            said.append("proven: all of it cannot be ready sooner")
-        elif soon in self.found.bounds:
-            short = self.found.values[soon] - self.found.bounds[soon]
-            said.append(f"all of it is ready at most {_days(short)} later than could ever be")
-        return "; ".join(said)[:1].upper() + "; ".join(said)[1:] + "." if said else "The best that was found."
+        said = [words for at, aim in enumerate(self.settings.aims[:2]) if (words := self._proof(aim, first=at == 0))]
+        words = "; ".join(said)
+        return f"{words[:1].upper()}{words[1:]}." if said else "The best that was found."
+
+    def _proof(self, aim: Aim, *, first: bool) -> str:
+        """What is proven by one aim; but for the first one it holds with what was reached before."""
+        given = "" if first else "with that, "
+        if aim is Aim.LATE and not self.found.values[aim]:
+            return "nothing is late"
+        if self.found.proven(aim):
+            return {
+                Aim.LATE: f"proven: {given}the days lost cannot be fewer in all",
+                Aim.SOON: f"proven: {given}all of it cannot be ready sooner",
+            }.get(aim, "")
+        if aim is Aim.SOON and aim in self.found.bounds:
+            short = self.found.values[aim] - self.found.bounds[aim]
+            return f"{given}all of it is ready at most {_days(short)} later than the soonest there can be"
+        return ""
 
 
 def _days(minutes: int) -> str:
@@ -118,7 +124,7 @@ def state(now: datetime | None = None) -> State:
     pins = store.calendar.pins()
     work = assemble(works, present.shop(), hours, pins, present.lengths())
     key = _key(work, mine, pins)
-    kept = _kept(key, work, opened(mine.week, now - GRACE, DAYS, mine.clock).windows)
+    kept = _kept(key, work, _since(work.open, opened(mine.week, now - GRACE, DAYS + 1, mine.clock)))
     search = present.jobs().get(NAME)
     if kept is None and work.problem.jobs:
         if search is None or search.asked["key"] != key or not search.running:
@@ -126,6 +132,12 @@ def state(now: datetime | None = None) -> State:
         best = search.best if search.asked["key"] == key else None
         return State(mine, boards, work, best or work.plain, False, search, (*said, *work.said))
     return State(mine, boards, work, kept or work.plain, True, search, (*said, *work.said))
+
+
+def _since(now: Open, then: Open) -> tuple[Span, ...]:
+    """The open hours from an earlier moment on, which may lie on the day before, in the minutes of this one."""
+    by = now.minute(then.origin)
+    return tuple((low + by, high + by) for low, high in then.windows)
 
 
 def _works() -> tuple[dict[int, BoardView], list[Work], tuple[tuple[int, str], ...]]:
@@ -160,7 +172,7 @@ def _key(work: Shopwork, mine: Settings, pins: Mapping[str, datetime]) -> str:
     return hashlib.blake2b(said.encode(), digest_size=12).hexdigest()
 
 
-def _kept(key: str, work: Shopwork, since: tuple[tuple[int, int], ...]) -> Found | None:
+def _kept(key: str, work: Shopwork, since: tuple[Span, ...]) -> Found | None:
     """What was found last, if it is of this problem and can still be worked by."""
     kept = present.store().calendar.found()
     if kept is None or kept[0] != key:
