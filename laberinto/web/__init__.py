@@ -35,6 +35,7 @@ from .screens import (
     patterns,
     picture,
     reckoners,
+    rehearsal,
     shop,
     sizing,
     steps,
@@ -72,6 +73,7 @@ SCREENS = (
     woods.bp,
     palette.bp,
     bench.bp,
+    rehearsal.bp,
     whatif.bp,
     bitmaps.bp,
 )

@@ -122,3 +122,20 @@ def test_today_at_the_bench(page: Page, demo_server: Server) -> None:
     assert clocks == sorted(clocks)
     rows.first.locator("a").click()
     expect(page).to_have_url(re.compile("/boards/\\d+/bench"))
+
+
+def test_a_glue_up_is_rehearsed_against_the_clock(page: Page, server: Server) -> None:
+    store = Store(open_database(server.data / "laberinto.db"))
+    board = store.create(PLAN)
+    page.goto(f"{server.url}/boards/{board}/bench?at=panel.dry")
+    page.get_by_text("Rehearse it against the clock").click()
+    press = page.locator("#rehearsal-next")
+    expect(press).to_have_text("Begin")
+    press.click()
+    for strip in (2, 3, 4):
+        expect(press).to_have_text(f"strip {strip} lies")
+        page.locator("h1").press(" ")
+    expect(press).to_have_text("Clamps are on")
+    press.click()
+    expect(page.locator(".rehearsal-score")).to_contain_text("It can be done")
+    assert store.build(board).notes()[0].step == "panel.dry"

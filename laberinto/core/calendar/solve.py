@@ -107,7 +107,10 @@ class _Model:
             self._windows()
         for before, value in kept.items():
             self.model.add(self._sum(before) * self._unit(before) <= value)
-        if Aim.SOON in kept:  # what is ready together is not to be ready later one by one
+        if Aim.SOON in kept and aim in (
+            Aim.EVENINGS,
+            Aim.SETUPS,
+        ):  # what is ready together is not to be ready later one by one
             self.model.add(sum(self.finish.values()) * STEP <= in_all + STEP * len(self.finish))
         self.model.minimize(self._sum(aim))
 

@@ -18,5 +18,6 @@ import "./devices.js";
 import "./pins.js";
 import "./corners.js";
 import "./calendar.js";
+import "./rehearsal.js";
 import "./words.js";
 import "./tour.js";
