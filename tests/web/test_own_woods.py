@@ -17,6 +17,7 @@ from laberinto.core.woods import LIBRARY
 from laberinto.drawing import looks
 from laberinto.store import Store
 from laberinto.web.app import own
+from laberinto.web.screens.steps.pdf import to_pdf
 
 from .conftest import Visitor
 
@@ -112,6 +113,7 @@ def test_a_photo_changes_what_is_drawn_and_its_address(visitor: Visitor, store: 
     ids=["no picture", "cut in half", "45 million pixels"],
 )  # fmt: skip
 def test_a_bad_photo_is_refused_and_changes_nothing(visitor: Visitor, store: Store, bad: BytesIO) -> None:
+    to_pdf("<p>A printed page</p>")  # what prints would have half a picture pass for a whole one
     bad.seek(0)
     answer = visitor.post("/woods/plum/end/photo", photo=(bad, "a.jpg"))
     assert answer.status_code == 422 and 'id="error-end"' in answer.get_data(as_text=True)

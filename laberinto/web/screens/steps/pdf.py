@@ -13,8 +13,11 @@ STATIC = Path(__file__).resolve().parent.parent.parent / "static"
 
 def to_pdf(html: str) -> bytes:
     """The page as a PDF. WeasyPrint is loaded here since it takes half a second that no other page needs."""
+    from PIL import ImageFile
     from weasyprint import HTML
     from weasyprint.urls import URLFetcher
+
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # it sets this for everybody, and half a photo would be taken for whole
 
     class OurFiles(URLFetcher):  # type: ignore[misc]
         def fetch(self, url: str, headers: Any = None) -> Any:
