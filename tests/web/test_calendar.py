@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from datetime import UTC, datetime, time, timedelta
+from datetime import UTC, datetime, time, timedelta, tzinfo
 from io import BytesIO
 
 import pytest
@@ -17,12 +17,26 @@ from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Store
 from laberinto.web.app.jobs import Jobs
+from laberinto.web.screens.calendar import state as state_module
 from laberinto.web.screens.calendar.state import State, state
 
 from .conftest import Visitor
 
 PLAN = Alternating(strips=6, strip_width=30, row=30, slices=6).plan("Slipway")
 EVERY_DAY = {f"day-{at}": "8-18" for at in range(7)}
+
+
+class Nine(datetime):
+    """A clock that stands at nine in the morning of today, so that a day is as long whenever this is run."""
+
+    @classmethod
+    def now(cls, tz: tzinfo | None = None) -> datetime:  # type: ignore[override]
+        return datetime.combine(datetime.now(tz or UTC).date(), time(9), tz or UTC)
+
+
+@pytest.fixture(autouse=True)
+def _at_nine(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(state_module, "datetime", Nine)
 
 
 @pytest.fixture

@@ -75,10 +75,10 @@ def today() -> str:
     hours = view.today(found)
     if hours is None:
         return render_template("calendar/today.html", state=found, hours=None)
-    low, high = hours
+    low, high, is_today = hours
     return render_template(
         "calendar/today.html", state=found, hours=(found.moment(low), found.moment(high)),
-        today=found.problem.days[0] == 0, going=view.goings(found, low, high), standing=view.standing(found, high),
+        today=is_today, going=view.goings(found, low, high), standing=view.standing(found, high),
     )  # fmt: skip
 
 

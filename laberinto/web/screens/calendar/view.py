@@ -153,13 +153,16 @@ def standing(state: State, at: int) -> list[Standing]:
     return sorted(out, key=lambda one: one.until)
 
 
-def today(state: State) -> tuple[int, int] | None:
-    """The open hours of today that are not over, or of the next day that has any: from when to when."""
-    if not state.problem.windows:
+def today(state: State) -> tuple[int, int, bool] | None:
+    """The open hours of today that are not over, from when to when, and that it is today; where nothing is to be done
+    in them any more, those of the next day on which something is."""
+    problem = state.problem
+    if not problem.windows:
         return None
-    day = state.problem.days[0]
-    spans = [span for span, of in zip(state.problem.windows, state.problem.days, strict=True) if of == day]
-    return spans[0][0], spans[-1][1]
+    at_work = {problem.window_of(start) for start in state.found.starts.values()} - {None}
+    day = problem.days[min((at for at in at_work if at is not None), default=0)]
+    spans = [span for span, of in zip(problem.windows, problem.days, strict=True) if of == day]
+    return spans[0][0], spans[-1][1], day == 0
 
 
 EVENING = time(18), time(21)
