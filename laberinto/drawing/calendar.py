@@ -35,13 +35,12 @@ class Bar:
 
 @dataclass(frozen=True, slots=True)
 class Lane:
-    """A board: its name, where that leads, its bars, when it is due and ready, if it is, and a line below its name."""
+    """A board: its name, where that leads, its bars, when it is due, if it is, and a line below its name."""
 
     name: str
     to: str
     bars: tuple[Bar, ...]
     due: int | None
-    ready: int | None
     note: str
     late: bool = False
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 
 from sqlalchemy import Engine
-from sqlmodel import Session, col, delete, select
+from sqlmodel import Session, col, select
 
 from .tables import Move, Planned, in_utc
 
@@ -47,12 +47,6 @@ class CalendarStore:
             session.delete(move)
             session.commit()
             return True
-
-    def clear(self) -> None:
-        """Let go of every job."""
-        with Session(self.engine) as session:
-            session.exec(delete(Move))
-            session.commit()
 
     def found(self) -> tuple[str, str] | None:
         """Of which problem the last calendar was, and its data; None where none was found yet."""

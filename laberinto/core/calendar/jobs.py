@@ -56,9 +56,9 @@ class _Over:
     wait: int
     spare: int
 
-    def after(self, since: int) -> After:
-        """The same for a wait counted from there."""
-        return After(self.job, self.wait + since, None, self.spare)
+    def after(self) -> After:
+        """The same as what a job waits for."""
+        return After(self.job, self.wait, None, self.spare)
 
 
 @dataclass(frozen=True, slots=True)
@@ -132,13 +132,12 @@ class _Maker:
             return [_Over("", end, part.wait, part.spare)]
         name = f"{self.board}.{part.steps[0].key}"
         minutes *= 1 - len(done) / len(keys)
-        waits = tuple(over.after(0) for over in before if over.done is None)
+        waits = tuple(over.after() for over in before if over.done is None)
         earliest = max([0, *(over.done + over.wait for over in before if over.done is not None)])
         times = self.sim.plan.times
         first = Job(
             name, self.board, stage, _title(part), 0, waits, held, part.hold if held else 0, result.stage.machine,
             _setup(part, result), earliest + -earliest % STEP, None, 0, keys,
-            len(result.outcome.joints),
         )  # fmt: skip
         if done:
             self.begun.add(name)

@@ -90,7 +90,6 @@ class Job:
     then: int = 0
     """Minutes that the wood waits afterwards where nothing comes after it: until it may be handed over."""
     steps: tuple[str, ...] = ()
-    joints: int = 0
 
 
 @dataclass(frozen=True, slots=True)

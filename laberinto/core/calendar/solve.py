@@ -7,6 +7,7 @@ ends after so much work, never after so much time, so the same problem gets the 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from ortools.sat.python import cp_model
@@ -82,10 +83,7 @@ def _teller(
 def _placeable(problem: Problem, found: Found) -> Problem:
     """The problem without what has no place."""
     lost = {one.job for one in found.misplaced}
-    jobs = tuple(job for job in problem.jobs if job.id not in lost)
-    return problem if not lost else Problem(
-        jobs, problem.windows, problem.days, problem.means, problem.due, problem.busy
-    )  # fmt: skip
+    return replace(problem, jobs=tuple(job for job in problem.jobs if job.id not in lost))
 
 
 class _Model:
@@ -107,10 +105,8 @@ class _Model:
             self._windows()
         for before, value in kept.items():
             self.model.add(self._sum(before) * self._unit(before) <= value)
-        if Aim.SOON in kept and aim in (
-            Aim.EVENINGS,
-            Aim.SETUPS,
-        ):  # what is ready together is not to be ready later one by one
+        # what is ready together is not to be ready later one by one
+        if Aim.SOON in kept and aim in (Aim.EVENINGS, Aim.SETUPS):
             self.model.add(sum(self.finish.values()) * STEP <= in_all + STEP * len(self.finish))
         self.model.minimize(self._sum(aim))
 

@@ -16,12 +16,10 @@ USUAL_AIR, USUAL_DAMP = 20.0, 50.0
 
 @dataclass(frozen=True, slots=True)
 class Times:
-    """Minutes from the first spread until the last joint must be closed, and until pressure must be on; hours in the
-    clamps; the coldest it sets at, °C; and whether it sets by giving off water."""
+    """Minutes from the first spread until the last joint must be closed; the coldest it sets at, °C; and whether it
+    sets by giving off water."""
 
     open: float
-    closed: float
-    clamps: float
     coldest: float
     by_water: bool
 
@@ -48,10 +46,10 @@ class GlueKind(StrEnum):
 
 
 _TIMES = {
-    GlueKind.PVA: Times(10, 15, 12, 10, by_water=True),
-    GlueKind.SLOW_PVA: Times(20, 30, 24, 10, by_water=True),
-    GlueKind.POLYURETHANE: Times(20, 40, 6, 5, by_water=False),
-    GlueKind.EPOXY: Times(45, 90, 24, 12, by_water=False),
+    GlueKind.PVA: Times(10, 10, by_water=True),
+    GlueKind.SLOW_PVA: Times(20, 10, by_water=True),
+    GlueKind.POLYURETHANE: Times(20, 5, by_water=False),
+    GlueKind.EPOXY: Times(45, 12, by_water=False),
 }
 
 TWICE = 10.0

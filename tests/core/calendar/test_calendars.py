@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from itertools import permutations
 
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 
 from laberinto.core.calendar.greedy import greedy
 from laberinto.core.calendar.model import STEP, Aim, Held, Means, Problem, measured
@@ -47,8 +47,7 @@ def test_no_order_of_jobs_is_better(made: Problem) -> None:
     found = solve(made)
     assert not faults(made, found.starts)
     best = tried(made)
-    if best is None:
-        return
+    assume(best is not None)  # too many of those without a place for all, and the test fails
     assert not found.misplaced
     assert (found.values[Aim.LATE], found.values[Aim.SOON]) == best
     assert found.proven(Aim.LATE) and found.proven(Aim.SOON)
@@ -58,8 +57,8 @@ def test_no_order_of_jobs_is_better(made: Problem) -> None:
 @given(problems(most=5, clamps=4))
 def test_a_clamp_more_never_makes_it_later(made: Problem) -> None:
     one, more = solve(made), solve(replace(made, means=replace(made.means, clamps=made.means.clamps + 1)))
-    if len(one.misplaced) == len(more.misplaced) and one.proven(Aim.LATE) and more.proven(Aim.LATE):
-        assert more.values[Aim.LATE] <= one.values[Aim.LATE]
+    assume(len(one.misplaced) == len(more.misplaced) and one.proven(Aim.LATE) and more.proven(Aim.LATE))
+    assert more.values[Aim.LATE] <= one.values[Aim.LATE]
 
 
 def crowd() -> Problem:

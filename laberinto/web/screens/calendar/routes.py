@@ -35,8 +35,8 @@ def shown(found: State, template: str = "calendar/page.html", **more: object) ->
     """The weeks."""
     first = _first()
     return render_template(
-        template, state=found, first=first, sheet=view.sheet(found, first), shown=view.SHOWN, last=LOOKED_AT -
-        view.SHOWN, late=[(found.boards[b], view.late_by(found.ready[b], found.problem.due[b])) for b in found.late],
+        template, state=found, first=first, sheet=view.sheet(found, first), last=LOOKED_AT - view.SHOWN,
+        late=[(found.boards[b], view.late_by(found.ready[b], found.problem.due[b])) for b in found.late],
         moved=present.store().calendar.last_move(), **more,
     )  # fmt: skip
 
@@ -60,7 +60,7 @@ def paper() -> Response:
     found = state()
     style = (Path(current_app.static_folder or "") / SHEET_STYLE).read_text()
     html = render_template(
-        "calendar/paper.html", state=found, sheet=view.sheet(found, _first(), style), size=usual_paper(),
+        "calendar/paper.html", sheet=view.sheet(found, _first(), style), size=usual_paper(),
         today=datetime.now(UTC),
     )  # fmt: skip
     response = Response(to_pdf(html), mimetype="application/pdf")

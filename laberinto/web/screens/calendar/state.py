@@ -104,11 +104,12 @@ class State:
             }.get(aim, "")
         if aim is Aim.SOON and aim in self.found.bounds:
             short = self.found.values[aim] - self.found.bounds[aim]
-            return f"{given}all of it is ready at most {_days(short)} later than the soonest there can be"
+            return f"{given}all of it is ready at most {span_words(short)} later than the soonest there can be"
         return ""
 
 
-def _days(minutes: int) -> str:
+def span_words(minutes: int) -> str:
+    """A span in hours, or in days where it is long."""
     hours = round(minutes / 60)
     return f"{hours} hours" if hours < 36 else f"{round(hours / 24)} days"
 

@@ -14,7 +14,7 @@ from laberinto.core.calendar.reading import in_use
 from laberinto.core.calendar.whynot import Evening
 from laberinto.drawing import calendar as drawing
 
-from .state import State
+from .state import State, span_words
 
 DAY = 1440
 SHOWN = 14
@@ -31,7 +31,6 @@ class Going:
     begins: datetime
     ends: datetime
     critical: bool
-    pinned: bool
     latest: datetime | None
     setting: str
 
@@ -69,7 +68,7 @@ def _lanes(state: State) -> list[drawing.Lane]:
     for board in order:
         view, end, due = state.boards[board], ready.get(board), state.problem.due.get(board)
         lanes.append(drawing.Lane(
-            view.name, url_for("board.page", board_id=board), tuple(_bars(state, of_board[board], critical)), due, end,
+            view.name, url_for("board.page", board_id=board), tuple(_bars(state, of_board[board], critical)), due,
             _note(state, end, due), board in late,
         ))  # fmt: skip
     return lanes
@@ -91,8 +90,7 @@ def late_by(end: int, due: int) -> str:
 
 def later(minutes: int) -> str:
     """How much later others are, all together."""
-    hours = round(minutes / 60)
-    return f"{hours} hours later" if hours < 36 else f"{round(hours / 24)} days later"
+    return f"{span_words(minutes)} later"
 
 
 def _bars(state: State, jobs: Sequence[Job], critical: set[str]) -> Iterator[drawing.Bar]:
@@ -131,7 +129,7 @@ def goings(state: State, low: int, high: int) -> list[Going]:
             job = state.jobs[name]
             out.append(Going(
                 job, job.board, state.boards[job.board].name, state.moment(start), state.moment(start + job.minutes),
-                name in critical, name in state.work.pinned, state.moment(latest[name]) if name in latest else None,
+                name in critical, state.moment(latest[name]) if name in latest else None,
                 job.setup.rpartition(", ")[2],
             ))  # fmt: skip
     return out

@@ -23,12 +23,13 @@ def why(board_id: int) -> str:
         abort(404)
     name = ("why", board_id)
     job = present.jobs().get(name)
-    asked = {"problem": found.problem.jobs, "windows": found.problem.windows[1:], "means": found.problem.means}
+    asked = {"problem": found.problem.jobs, "windows": found.problem.windows[1:], "means": found.problem.means,
+             "due": found.problem.due}  # fmt: skip
     if job is None or job.asked != asked:
         job = present.jobs().start(name, asked, _work(found, board_id))
     return render_template(
         "calendar/why.html", state=found, board=found.boards[board_id], job=job,
-        why=None if job.running else job.result, late_by=view.late_by, later=view.later,
+        why=job.result, late_by=view.late_by, later=view.later,
     )  # fmt: skip
 
 

@@ -52,11 +52,6 @@ document.addEventListener("dragstart", (event) => { if (event.target.closest?.("
 
 document.addEventListener("keydown", (event) => {
   const bar = active()?.closest?.(".cal-bar");
-  if ((event.ctrlKey || event.metaKey) && event.key === "z" && byId("calendar-undo")) {
-    event.preventDefault();
-    byId("undo").click();
-    return;
-  }
   if (!bar) return;
   if (event.key.toLowerCase() === "p" && !event.ctrlKey && !event.altKey) { event.preventDefault(); move(bar.dataset.job, ""); return; }
   if (!event.altKey || !["ArrowLeft", "ArrowRight"].includes(event.key)) return;
