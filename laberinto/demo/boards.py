@@ -8,6 +8,7 @@ from typing import Any
 from laberinto.core.analysis.lessons import When
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan.model import Plan
+from laberinto.store import OrderState
 
 from .bricks import ladder
 from .chaos import tidewrack
@@ -50,33 +51,39 @@ class DemoBoard:
     notes: tuple[Entry, ...] = field(default=())
     turns: tuple[Turn, ...] = ()
     stands: tuple[tuple[str, str], ...] = ()
+    state: OrderState = OrderState.AGREED
+    price: float | None = None
     measured: tuple[tuple[str, str, float], ...] = ()
     """What came out otherwise than planned: stage, quantity and mm; it waits for a decision."""
 
 
-FROM_PATTERNS: tuple[tuple[str, dict[str, Any], str, str, int | None, int, float, float], ...] = (
-    ("bands", {"dark": "robinia"}, "Kelp Bed", "The net mender, for her fifty years", 12, 5, 3, 0.2),
-    ("rings", {}, "Plover", "The shop's own window", None, 0, 0, 0),
-    ("stairs", {"dark": "plum"}, "Landing", "The chandler above the quay steps", 21, 3, 2, 0.5),
-    ("blocks", {}, "Sea Wall", "The harbour master's galley", 30, 2, 1, 0.4),
-    ("tumbling", {}, "Cobble", "The lighthouse kitchen", 40, 0, 0, 0),
-    ("weave", {}, "Mooring Line", "The rope walk's canteen", 16, 4, 2, 0.3),
-    ("diamonds", {}, "Pennant", "The sailing school", 26, 1, 1, 0.9),
-    ("chevron", {}, "Ripple", "The island ferry, second galley", 33, 0, 0, 0),
-    ("round", {}, "Float", "The cheese dairy, for its wheels", 9, 8, 6, 0.3),
-    ("hollowed", {}, "Tide Pool", "The school kitchen, for herbs", -2, 9, 12, 1.2),
-    ("picture", {}, "Regatta", "Prize of the autumn regatta", 19, 2, 1, 0.2),
+_ASKED, _QUOTED, _AGREED = OrderState.ASKED, OrderState.QUOTED, OrderState.AGREED
+
+FROM_PATTERNS: tuple[tuple[str, dict[str, Any], str, str, int | None, OrderState, int, float, float], ...] = (
+    ("bands", {"dark": "robinia"}, "Kelp Bed", "The net mender, for her fifty years", 3, _AGREED, 99, 9, 0.6),
+    ("rings", {}, "Plover", "The shop's own window", None, _AGREED, 0, 0, 0),
+    ("stairs", {"dark": "plum"}, "Landing", "The chandler above the quay steps", 35, _QUOTED, 0, 0, 0),
+    ("blocks", {}, "Sea Wall", "The harbour master's galley", 45, _ASKED, 0, 0, 0),
+    ("tumbling", {}, "Cobble", "", None, _ASKED, 0, 0, 0),
+    ("weave", {}, "Mooring Line", "The rope walk's canteen", 16, _AGREED, 4, 2, 0.3),
+    ("diamonds", {}, "Pennant", "The sailing school", 40, _QUOTED, 0, 0, 0),
+    ("chevron", {}, "Ripple", "The island ferry, second galley", 60, _ASKED, 0, 0, 0),
+    ("round", {}, "Float", "The cheese dairy, for its wheels", 50, _ASKED, 0, 0, 0),
+    ("hollowed", {}, "Tide Pool", "", None, _ASKED, 0, 0, 0),
+    ("picture", {}, "Regatta", "Prize of the autumn regatta", 52, _QUOTED, 0, 0, 0),
 )
-"""Boards straight from their pattern: family, its own numbers, name, whom for, due, steps done, begun, last touched."""
+"""Boards straight from their pattern: family, its own numbers, name, whom for, due, how far their order is, steps done,
+begun, last touched."""
 
 BOARDS: tuple[DemoBoard, ...] = (
     DemoBoard(
-        Alternating(light="hornbeam", dark="elm", strips=12, strip_width=25, row=25, slices=16, thickness=40).plan(
-            "Slipway"
-        ),
+        Alternating(light="hornbeam", dark="elm", strips=12, strip_width=25, row=25, slices=16, thickness=40)
+        .plan("Slipway")
+        .model_copy(update={"times": 4}),
         order_for="The cheese dairy's counter",
-        due=19,
+        due=25,
         done=0,
+        price=1040,
     ),
     DemoBoard(
         Alternating(light="beech", dark="bog-oak", strips=10, strip_width=30, row=32, slices=12, thickness=38).plan(
@@ -84,6 +91,7 @@ BOARDS: tuple[DemoBoard, ...] = (
         ),
         order_for="Galley of the island ferry",
         due=-1,
+        price=310,
         done=11,
         began=9,
         last=0.4,
@@ -104,6 +112,8 @@ BOARDS: tuple[DemoBoard, ...] = (
         ),
         order_for="The school kitchen",
         due=-38,
+        state=OrderState.HANDED,
+        price=240,
         done=99,
         began=62,
         last=39,
@@ -146,13 +156,14 @@ BOARDS: tuple[DemoBoard, ...] = (
         ),
     ),
     *(
-        DemoBoard(FAMILIES[key].of(**values).plan(name), order_for, due, done, began, last)
-        for key, values, name, order_for, due, done, began, last in FROM_PATTERNS
+        DemoBoard(FAMILIES[key].of(**values).plan(name), order_for, due, done, began, last, state=state)
+        for key, values, name, order_for, due, state, done, began, last in FROM_PATTERNS
     ),
     DemoBoard(
         Alternating(light="sycamore", dark="elm", strips=14, strip_width=30, row=30, slices=11).plan("Pierhead"),
         order_for="The ferry landing's tea room",
-        due=28,
+        due=38,
+        state=OrderState.QUOTED,
         done=0,
         stands=(("too_wide.board-flat", "The boatyard's sled takes it whole"),),
     ),
@@ -168,8 +179,14 @@ BOARDS: tuple[DemoBoard, ...] = (
         notes=(Entry("panel-flat.flatten", 0.1, "One strip had torn; two passes more took it out.", 28.4),),
         measured=(("panel-flat", "to", 28.4),),
     ),
-    DemoBoard(herring_barrel(), order_for="The smokehouse door, for tasting", due=35, done=0),
+    DemoBoard(herring_barrel(), order_for="The smokehouse door, for tasting", due=55, done=0, state=_ASKED),
 )
+
+TOGETHER = (
+    "The lighthouse kitchen", ("Cobble", "Tide Pool"), 42, OrderState.QUOTED,
+    "Feet under both. The lamp's mark burnt in on the underside.",
+)  # fmt: skip
+"""An order of several boards: for whom, which, by when, how far it is, and its note."""
 
 LESSONS: tuple[tuple[str, str, When], ...] = (
     ("Net Loft", "Look along the rows before the clamps are tight: squeeze-out hides one that slid.",

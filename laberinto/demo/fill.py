@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -15,7 +16,7 @@ from laberinto.core.steps import steps
 from laberinto.core.units import Lengths
 from laberinto.store import Store, open_database
 
-from .boards import BOARDS, LESSONS, DemoBoard, Turn
+from .boards import BOARDS, LESSONS, TOGETHER, DemoBoard, Turn
 from .calendar import week
 from .finished import FINISHED, add
 from .timber import HELD_FOR, hold, stock
@@ -69,10 +70,22 @@ def fill(folder: Path) -> bool:
         add(store, one, datetime.now(UTC))
     hold(store, HELD_FOR)
     by_name = {board.name: board.id for board in store.boards()}
+    _together(store, by_name, datetime.now(UTC))
     for name, text, when in LESSONS:
         if name in by_name:
             store.lessons.add(text, when, by_name[name], name)
     return True
+
+
+def _together(store: Store, by_name: dict[str, int], today: datetime) -> None:
+    """An order of several boards."""
+    whom, boards, due, state, note = TOGETHER
+    number = store.orders.add(whom)
+    order = store.orders.get(number)
+    assert order is not None
+    store.orders.change(replace(order, due=today + timedelta(days=due), state=state, note=note))
+    for name in boards:
+        store.orders.put(by_name[name], number)
 
 
 def _turn(store: Store, board_id: int, turn: Turn) -> None:
@@ -88,6 +101,11 @@ def _turn(store: Store, board_id: int, turn: Turn) -> None:
 def _add(store: Store, board: DemoBoard, today: datetime) -> None:
     due = today + timedelta(days=board.due) if board.due is not None else None
     board_id = store.create(board.plan, order_for=board.order_for, due=due)
+    view = store.board(board_id)
+    if view is not None and view.order is not None:
+        order = store.orders.get(view.order)
+        assert order is not None
+        store.orders.change(replace(order, state=board.state, price=board.price))
     for turn in board.turns:
         _turn(store, board_id, turn)
     plan = board.turns[-1].plan if board.turns else board.plan

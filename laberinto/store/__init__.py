@@ -6,16 +6,20 @@ from .boards import KEPT, StaleError, Store
 from .builds import Build, NoteView, PhotoView
 from .database import open_database
 from .lessons import Lessons, LessonView
+from .orders import NOTE, PRICE, WHOM, Orders
 from .own_woods import WHOLE, OwnWoods, PhotoOf
 from .pins import Pins, PinView
 from .tables import in_utc
 from .timber import CutView, LotView, ShortageError, Timber
-from .views import VARIANTS, BoardView, Shelf
+from .views import VARIANTS, BoardView, OrderState, OrderView, Shelf
 
 __all__ = [
     "KEPT",
+    "NOTE",
+    "PRICE",
     "VARIANTS",
     "WHOLE",
+    "WHOM",
     "Acknowledgements",
     "BenchStore",
     "BoardView",
@@ -25,6 +29,9 @@ __all__ = [
     "Lessons",
     "LotView",
     "NoteView",
+    "OrderState",
+    "OrderView",
+    "Orders",
     "OwnWoods",
     "PhotoOf",
     "PhotoView",

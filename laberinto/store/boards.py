@@ -19,6 +19,7 @@ from .bench import BenchStore
 from .builds import Build
 from .calendar import CalendarStore
 from .lessons import Lessons
+from .orders import Orders, agreed
 from .own_woods import OwnWoods
 from .pins import Pins
 from .plans import plan_of, text_of
@@ -58,6 +59,11 @@ class Store:
     def calendar(self) -> CalendarStore:
         """What is pinned, and the calendar found last."""
         return CalendarStore(self.engine)
+
+    @property
+    def orders(self) -> Orders:
+        """What is promised to whom."""
+        return Orders(self.engine)
 
     @property
     def lessons(self) -> Lessons:
@@ -116,7 +122,9 @@ class Store:
     ) -> int:  # fmt: skip
         """Keep a new board; returns its id."""
         with Session(self.engine) as session:
-            board = Board(name=plan.name, order_for=order_for, due=due, created=at or now())
+            board = Board(name=plan.name, created=at or now())
+            if order_for or due:
+                board.order_id = agreed(session, order_for, due, at or now())
             session.add(board)
             session.flush()
             revision = Revision(board=_id(board), plan=text_of(plan), words=words)
@@ -297,13 +305,6 @@ class Store:
             board.variant = letter if letter in pinned else board.variant
             return self._show(session, board, pinned.get(letter))
 
-    def appoint(self, board_id: int, order_for: str, due: datetime | None) -> None:
-        """Note for whom a board is and when it is due."""
-        with Session(self.engine) as session:
-            board = self._must(session, board_id)
-            board.order_for, board.due = order_for, due
-            session.commit()
-
     def put(self, board_id: int, shelf: Shelf) -> None:
         """Put a board on a shelf."""
         with Session(self.engine) as session:
@@ -396,7 +397,8 @@ def _follow(connection: Connection, board_id: int, letter: str, revision_id: int
 
 def _view(row: Row[Any], pinned: Iterable[tuple[str, int]]) -> BoardView:
     return BoardView(
-        id=row.id, name=row.name, order_for=row.order_for, due=row.due, created=row.created, changed=row.changed,
+        id=row.id, name=row.name, order=row.order_id, order_for=row.whom or "", due=row.due, handed=bool(row.handed),
+        created=row.created, changed=row.changed,
         revision=row.revision, words=row.words, text=row.plan, can_undo=row.parent is not None,
         can_redo=row.redo is not None, variant=row.variant, variants=tuple(pinned),
         archived=row.archived, removed=row.removed,

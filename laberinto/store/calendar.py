@@ -7,10 +7,10 @@ from datetime import datetime
 from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
-from .tables import Move, Planned, in_utc
+from .tables import Move, Planned, in_utc, now
 
-_ONE = 1
-"""There is one calendar of a shop."""
+_ONE, _BEFORE = 1, 2
+"""There is one calendar of a shop, and the one that was worked by before today."""
 
 
 class CalendarStore:
@@ -48,14 +48,25 @@ class CalendarStore:
             session.commit()
             return True
 
-    def found(self) -> tuple[str, str] | None:
-        """Of which problem the last calendar was, and its data; None where none was found yet."""
+    def found(self) -> tuple[str, str, datetime] | None:
+        """Of which problem the last calendar was, its data, and when it was found; None where none was found yet."""
         with Session(self.engine) as session:
             row = session.get(Planned, _ONE)
-            return (row.key, row.data) if row else None
+            return (row.key, row.data, in_utc(row.created)) if row else None
 
-    def keep(self, key: str, data: str) -> None:
-        """Keep a calendar instead of the one before."""
+    def before(self) -> tuple[str, datetime] | None:
+        """The data of the calendar that was worked by before today, or else of the first of today that was replaced;
+        and when it was found."""
         with Session(self.engine) as session:
-            session.merge(Planned(id=_ONE, key=key, data=data))
+            row = session.get(Planned, _BEFORE)
+            return (row.data, in_utc(row.created)) if row else None
+
+    def keep(self, key: str, data: str, today: datetime) -> None:
+        """Keep a calendar instead of the one before. One that was found before ``today`` began stays beside it, to tell
+        what slipped."""
+        with Session(self.engine) as session:
+            row = session.get(Planned, _ONE)
+            if row is not None and (in_utc(row.created) < today or session.get(Planned, _BEFORE) is None):
+                session.merge(Planned(id=_BEFORE, key=row.key, data=row.data, created=row.created))
+            session.merge(Planned(id=_ONE, key=key, data=data, created=now()))
             session.commit()

@@ -8,7 +8,8 @@ from sqlalchemy import Integer, Select, bindparam, case, func, insert, select, u
 from sqlalchemy.orm import aliased
 from sqlmodel import col
 
-from .tables import Acknowledgement, Board, Preference, Revision, Tick, Variant
+from .tables import Acknowledgement, Board, OrderRow, Preference, Revision, Tick, Variant
+from .views import OrderState
 
 _BOARD = bindparam("board_id", type_=Integer)
 
@@ -19,12 +20,21 @@ _made_from_head = (
     .scalar_subquery()
 )
 
+_promised = case((col(OrderRow.state) == OrderState.AGREED.value, col(OrderRow.due)))
+_handed = col(OrderRow.state) == OrderState.HANDED.value
+
 HEADS: Select[*tuple[Any, ...]] = (
     select(
-        col(Board.id), col(Board.name), col(Board.order_for), col(Board.due), col(Board.created), col(Board.changed),
-        col(Board.variant), col(Board.archived), col(Board.removed), col(Revision.id).label("revision"),
-        col(Revision.parent), col(Revision.words), col(Revision.plan), _made_from_head.label("redo"),
-    ).where(col(Revision.id) == col(Board.head)).order_by(col(Board.changed).desc(), col(Board.id).desc())
+        col(Board.id), col(Board.name), col(Board.order_id), col(OrderRow.whom), _promised.label("due"),
+        _handed.label("handed"),
+        col(Board.created), col(Board.changed), col(Board.variant), col(Board.archived), col(Board.removed),
+        col(Revision.id).label("revision"), col(Revision.parent), col(Revision.words), col(Revision.plan),
+        _made_from_head.label("redo"),
+    )
+    .select_from(Board)
+    .join(Revision, col(Revision.id) == col(Board.head))
+    .outerjoin(OrderRow, col(OrderRow.id) == col(Board.order_id))
+    .order_by(col(Board.changed).desc(), col(Board.id).desc())
 )  # fmt: skip
 """Each board with the revision on show and the newest one made from that, the last changed first."""
 

@@ -18,14 +18,29 @@ def in_utc(moment: datetime) -> datetime:
     return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
 
 
+class OrderRow(SQLModel, table=True):
+    """What somebody asked for: a role or place (no address), by which day, the price agreed in the shop's money, how
+    far it is (see ``OrderState``) and ``since`` when. Its boards point at it."""
+
+    __tablename__ = "orders"
+
+    id: int | None = Field(default=None, primary_key=True)
+    whom: str = ""
+    due: datetime | None = None
+    price: float | None = None
+    state: str
+    note: str = ""
+    created: datetime = Field(default_factory=now)
+    since: datetime = Field(default_factory=now)
+
+
 class Board(SQLModel, table=True):
     """A board someone makes. ``head`` is the revision on show; undo and redo move it. ``variant`` is the letter of
     the variant being worked on, or empty. ``archived`` and ``removed`` are when it was put away or removed."""
 
     id: int | None = Field(default=None, primary_key=True)
     name: str = Field(index=True)
-    order_for: str = ""
-    due: datetime | None = None
+    order_id: int | None = Field(default=None, foreign_key="orders.id", index=True)
     created: datetime = Field(default_factory=now)
     changed: datetime = Field(default_factory=now)
     head: int | None = Field(default=None, foreign_key="revision.id")

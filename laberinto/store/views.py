@@ -18,6 +18,38 @@ _WOOD = re.compile(r'"wood":\s*"([a-z][a-z0-9-]*)"')
 _FAMILY = re.compile(r'"pattern":\s*\{\s*"family":\s*"([a-z][a-z0-9-]*)"')
 
 
+class OrderState(StrEnum):
+    """How far an order is."""
+
+    ASKED = "asked"
+    QUOTED = "quoted"
+    AGREED = "agreed"
+    HANDED = "handed"
+    OFF = "off"
+
+    @property
+    def words(self) -> str:
+        return {
+            "asked": "asked for", "quoted": "quoted", "agreed": "agreed", "handed": "handed over", "off": "called off",
+        }[self.value]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class OrderView:
+    """An order as it stands, and the numbers of its boards. ``due`` is the day that is wished for, which is promised
+    once the order is agreed; ``price`` what was agreed, in the shop's money."""
+
+    id: int
+    whom: str
+    due: datetime | None
+    price: float | None
+    state: OrderState
+    note: str
+    created: datetime
+    since: datetime
+    boards: tuple[int, ...] = ()
+
+
 class Shelf(StrEnum):
     """Where boards lie: at hand, put away, or removed and not yet gone."""
 
@@ -32,8 +64,13 @@ class BoardView:
 
     id: int
     name: str
+    order: int | None
+    """The order it belongs to."""
     order_for: str
     due: datetime | None
+    """The day it is promised for: that of its order, if that is agreed and not handed over."""
+    handed: bool
+    """Whether its order is handed over."""
     created: datetime
     changed: datetime
     revision: int

@@ -73,6 +73,7 @@ OF_SHOP: tuple[Place, ...] = (
 BESIDE: tuple[Place, ...] = (
     Place("patterns", "New board", "Choose a pattern and woods", "patterns.gallery"),
     Place("today", "Today", "What to do today, in order", "calendar.today"),
+    Place("orders", "Orders", "What is promised to whom, by when and at what price", "orders.index"),
     Place("reckoners", "Reckoners", "Sums with their drawings", "reckoners.page"),
     Place("from-wood", "From the wood I have", "What a heap of strips can become", "sizing.from_wood"),
     Place("which", "Which board?", "Plank, edge grain or end grain", "learn.which"),

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
+from datetime import UTC, date, datetime, time
 from enum import StrEnum
 from typing import TypeVar
 
@@ -68,6 +69,26 @@ def numbers(text: str | None, apart: str = ",") -> list[float] | None:
     """Finite numbers with commas between, or None where one is none."""
     found = [number(part) for part in (text or "").split(apart)]
     return None if None in found else [part for part in found if part is not None]
+
+
+def day(text: str, name: str) -> datetime | None:
+    """A typed day, until whose end there is time; None where none is given. Raises InputError."""
+    if not text.strip():
+        return None
+    try:
+        return datetime.combine(date.fromisoformat(text.strip()), time(23, 59), UTC)
+    except ValueError:
+        raise InputError(
+            f"“{text.strip()[:40]}” is no day. Write it like 2027-03-14, or leave it empty.", name
+        ) from None
+
+
+def line(text: str, most: int, name: str) -> str:
+    """A line as it was typed, spaces put right. Raises InputError where it is longer than ``most`` characters."""
+    found = " ".join(text.split())
+    if len(found) > most:
+        raise InputError(f"That is {len(found)} characters; {most} fit here.", name)
+    return found
 
 
 def must_whole(form: Mapping[str, str], name: str) -> int:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import UTC, date, datetime, time
 from io import BytesIO
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -15,15 +14,12 @@ from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
 from laberinto.files.exports import EXPORTS, Export
-from laberinto.store import BoardView, Shelf
+from laberinto.store import WHOM, BoardView, OrderView, Shelf
 
 from ...app import present, reading
 from ...app.lookup import find
 from .answer import answer, bp, done
 from .looking import Fault, Looking
-
-LONGEST_FOR = 80
-"""Of whom a board is for, characters."""
 
 
 @bp.post("/order")
@@ -32,26 +28,12 @@ def order(board_id: int) -> Response:
     board = find(board_id)
     looking, typed = Looking.at(board, request.form), request.form.to_dict()
     try:
-        whom = " ".join(typed.get("order_for", "").split())
-        if len(whom) > LONGEST_FOR:
-            raise InputError(f"That is {len(whom)} characters; {LONGEST_FOR} fit here.", "order_for")
-        due = _day(typed.get("due", ""))
+        whom = reading.line(typed.get("order_for", ""), WHOM, "order_for")
+        due = reading.day(typed.get("due", ""), "due")
     except InputError as wrong:
         return answer(board, looking, Fault(wrong.field, str(wrong), typed), 422)
-    present.store().appoint(board_id, whom, due)
+    present.store().orders.appoint(board_id, whom, due)
     return done(find(board_id), looking)
-
-
-def _day(text: str) -> datetime | None:
-    """A typed day, until whose end there is time; None where none is given."""
-    if not text.strip():
-        return None
-    try:
-        return datetime.combine(date.fromisoformat(text.strip()), time(23, 59), UTC)
-    except ValueError:
-        raise InputError(
-            f"“{text.strip()[:40]}” is no day. Write it like 2027-03-14, or leave it empty.", "due"
-        ) from None
 
 
 @bp.post("/copy")
@@ -94,6 +76,12 @@ def another_name(name: str) -> str:
     taken = {board.name for board in present.store().boards()}
     base = name.rstrip("0123456789 ") or name
     return next(f"{base[:74]} {n}" for n in range(2, len(taken) + 3) if f"{base[:74]} {n}" not in taken)
+
+
+@bp.app_template_global()
+def order_of(board: BoardView) -> OrderView | None:
+    """The order a board belongs to."""
+    return present.store().orders.get(board.order) if board.order is not None else None
 
 
 @bp.app_template_global()

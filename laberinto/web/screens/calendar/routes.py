@@ -36,6 +36,8 @@ def shown(found: State, template: str = "calendar/page.html", **more: object) ->
     first = _first()
     return render_template(
         template, state=found, first=first, sheet=view.sheet(found, first), last=LOOKED_AT - view.SHOWN,
+        since=found.since and found.since.astimezone(found.settings.clock),
+        slipped=[(found.boards[one.board], one.before, one) for one in found.slips.moved],
         late=[(found.boards[b], view.late_by(found.ready[b], found.problem.due[b])) for b in found.late],
         moved=present.store().calendar.last_move(), **more,
     )  # fmt: skip

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
@@ -14,6 +14,7 @@ from laberinto.core.calendar.hours import Open, opened
 from laberinto.core.calendar.model import Aim, Found, Job, Misplaced, Problem, Span, finishes, measured
 from laberinto.core.calendar.reading import critical, latest_starts
 from laberinto.core.calendar.settings import Settings
+from laberinto.core.calendar.slips import Slips, slips
 from laberinto.core.calendar.solve import solve
 from laberinto.core.calendar.valid import faults
 from laberinto.core.errors import LaberintoError
@@ -30,6 +31,9 @@ DAYS = 84
 GRACE = timedelta(minutes=45)
 """A job that was to begin so long ago and is not ticked yet may be under way; after that it has slipped."""
 
+Kept = tuple[str, str, datetime]
+"""A calendar that was kept: of which problem, its data, and when it was found."""
+
 NAME = ("calendar", 0)
 """What the search goes by."""
 
@@ -45,6 +49,9 @@ class State:
     best: bool
     search: Search | None
     said: tuple[tuple[int, str], ...]
+    slips: Slips
+    since: datetime | None
+    """When the calendar was found that slips are told from."""
 
     @property
     def problem(self) -> Problem:
@@ -120,19 +127,37 @@ def state(now: datetime | None = None) -> State:
     now = now or datetime.now(UTC)
     store = present.store()
     mine = settings(store)
-    boards, works, said = _works()
+    boards, works, said = works_of()
     hours = opened(mine.week, now, DAYS, mine.clock)
     pins = store.calendar.pins()
     work = assemble(works, present.shop(), hours, pins, present.lengths())
     key = _key(work, mine, pins)
-    kept = _kept(key, work, _since(work.open, opened(mine.week, now - GRACE, DAYS + 1, mine.clock)))
+    last = store.calendar.found()
+    kept = _kept(last, key, work, _since(work.open, opened(mine.week, now - GRACE, DAYS + 1, mine.clock)))
     search = present.jobs().get(NAME)
     if kept is None and work.problem.jobs:
         if search is None or search.asked["key"] != key or not search.running:
             search = _begin(key, work, mine)
         best = search.best if search.asked["key"] == key else None
-        return State(mine, boards, work, best or work.plain, False, search, (*said, *work.said))
-    return State(mine, boards, work, kept or work.plain, True, search, (*said, *work.said))
+    found, best_of = kept or best or work.plain, kept is not None or not work.problem.jobs
+    slipped, since = _slipped(work, found, last if kept is None else None)
+    return State(mine, boards, work, found, best_of, search, (*said, *work.said), slipped, since)
+
+
+def _slipped(work: Shopwork, found: Found, last: Kept | None) -> tuple[Slips, datetime | None]:
+    """What slipped since the calendar that was worked by before today: the ``last`` one where it does not hold any
+    more and is of an earlier day, or is the first of all."""
+    before, at = present.store().calendar.before(), work.open.minute
+    base = (last[1], last[2]) if last is not None and (before is None or at(last[2]) < 0) else before
+    data = json.loads(base[0]) if base else {}
+    if base is None or "ends" not in data:  # none yet, or found by an older Laberinto
+        return Slips(), None
+
+    def read(pairs: Mapping[str, str]) -> dict[str, int]:
+        return {name: at(datetime.fromisoformat(moment)) for name, moment in pairs.items()}
+
+    ready = {int(board): end for board, end in read(data["ready"]).items()}
+    return slips(work.problem, found, read(data["ends"]), ready, at(datetime.now(UTC) - GRACE)), base[1]
 
 
 def _since(now: Open, then: Open) -> tuple[Span, ...]:
@@ -141,13 +166,14 @@ def _since(now: Open, then: Open) -> tuple[Span, ...]:
     return tuple((low + by, high + by) for low, high in then.windows)
 
 
-def _works() -> tuple[dict[int, BoardView], list[Work], tuple[tuple[int, str], ...]]:
-    """Boards on the bench that are begun or promised; what cannot be built is said."""
+def works_of(also: Collection[int] = ()) -> tuple[dict[int, BoardView], list[Work], tuple[tuple[int, str], ...]]:
+    """Boards on the bench that are begun or promised and not handed over, and ``also`` these; what cannot be built is
+    said."""
     store = present.store()
     ticks = store.shelf.ticks()
     boards, works, said = {}, [], []
     for board in sorted(store.boards(), key=lambda board: board.id):
-        if board.id not in ticks and board.due is None:
+        if board.id not in also and (board.handed or (board.id not in ticks and board.due is None)):
             continue
         boards[board.id] = board
         try:
@@ -173,9 +199,8 @@ def _key(work: Shopwork, mine: Settings, pins: Mapping[str, datetime]) -> str:
     return hashlib.blake2b(said.encode(), digest_size=12).hexdigest()
 
 
-def _kept(key: str, work: Shopwork, since: tuple[Span, ...]) -> Found | None:
+def _kept(kept: Kept | None, key: str, work: Shopwork, since: tuple[Span, ...]) -> Found | None:
     """What was found last, if it is of this problem and can still be worked by."""
-    kept = present.store().calendar.found()
     if kept is None or kept[0] != key:
         return None
     data = json.loads(kept[1])
@@ -201,12 +226,15 @@ def _begin(key: str, work: Shopwork, mine: Settings) -> Search:
 
     def look(search: Search) -> Found:
         found = solve(work.problem, mine.aims, tell=lambda share, best: search.tell(share, best))
-        at = work.open.moment
+        at, jobs = work.open.moment, work.problem.by_id()
+        ends = {name: at(start + jobs[name].minutes).isoformat() for name, start in found.starts.items()}
+        ready = {board: at(end).isoformat() for board, end in finishes(work.problem, found.starts).items()}
         store.calendar.keep(key, json.dumps({
             "origin": at(0).isoformat(), "starts": {name: at(start).isoformat() for name, start in
             found.starts.items()}, "lost": [(one.job, one.why) for one in found.misplaced],
             "bounds": {aim.value: low for aim, low in found.bounds.items()},
-        }))  # fmt: skip
+            "ends": ends, "ready": ready,
+        }), at(0).astimezone(UTC))  # fmt: skip
         return found
 
     return present.jobs().start(NAME, {"key": key}, look)

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from datetime import UTC, datetime
+from typing import cast
 
-from flask import Blueprint, render_template
+from flask import Blueprint, g, render_template
 
 from laberinto.core.analysis.figures import figures
 from laberinto.core.errors import LaberintoError
-from laberinto.core.plan.simulate import simulate
-from laberinto.core.timber.cost import Rate, bill
+from laberinto.core.plan.simulate import Simulation, simulate
+from laberinto.core.timber.cost import Bill, Rate, bill
 from laberinto.devices.yard import price_list
+from laberinto.store import BoardView
 
 from ...app import present
 from ...app.asbuilt import planned_before
@@ -21,7 +23,14 @@ bp = Blueprint("cost", __name__, url_prefix="/boards/<int:board_id>/cost", templ
 
 
 def rates() -> dict[str, Rate]:
-    """Prices of woods: by the lots that lie in the store, else by the yard's cheapest of today."""
+    """Prices of woods: by the lots that lie in the store, else by the yard's cheapest of today; looked up once a
+    request."""
+    if "rates" not in g:
+        g.rates = _rates()
+    return cast(dict[str, Rate], g.rates)
+
+
+def _rates() -> dict[str, Rate]:
     found: dict[str, Rate] = {}
     for quote in price_list(datetime.now(UTC).date()):
         before = found.get(quote.lot.wood)
@@ -36,6 +45,16 @@ def rates() -> dict[str, Rate]:
     return found
 
 
+def bill_of(board: BoardView, sim: Simulation) -> Bill:
+    """What a board costs, by its cut plan where it has one."""
+    cuts = store().cuts(board.id)
+    taken: dict[str, float] = {}
+    if cuts and not cuts[0].plan.short:
+        for plank in cuts[0].plan.planks:
+            taken[plank.stock.lot.wood] = taken.get(plank.stock.lot.wood, 0.0) + plank.used
+    return bill(sim, present.shop(), rates(), taken, present.lengths())
+
+
 @bp.get("")
 def page(board_id: int) -> str:
     """What a board costs, line by line."""
@@ -44,14 +63,9 @@ def page(board_id: int) -> str:
         sim = simulate(board.plan)
     except LaberintoError as error:
         return render_template("cost/page.html", board=board, bill=None, broken=error.say(present.lengths()))
-    cuts = store().cuts(board_id)
-    taken: dict[str, float] = {}
-    if cuts and not cuts[0].plan.short:
-        for plank in cuts[0].plan.planks:
-            taken[plank.stock.lot.wood] = taken.get(plank.stock.lot.wood, 0.0) + plank.used
-    found, prices, before = figures(sim, present.shop()), rates(), planned_before(board)
+    found, before = figures(sim, present.shop()), planned_before(board)
     return render_template(
-        "cost/page.html", board=board, bill=bill(sim, present.shop(), prices, taken, present.lengths()), broken="",
-        planned=bill(before.sim, present.shop(), prices) if before else None,
+        "cost/page.html", board=board, bill=bill_of(board, sim), broken="",
+        planned=bill(before.sim, present.shop(), rates()) if before else None,
         wasted=found.wasted, boards=found.boards,
     )  # fmt: skip
