@@ -18,7 +18,7 @@ from laberinto.core.shop import Shop
 from laberinto.core.stages import Flatten, Gluing
 from laberinto.core.steps import Step, steps
 from laberinto.core.timber.cost import bill
-from laberinto.store import Shelf, Store
+from laberinto.store import OrderState, Shelf, Store
 
 PHOTOS = Path(__file__).parent / "photos"
 """Pictures of them that were rendered: ``name-1.jpg`` to ``name-3.jpg``; see scripts/demo_photos.py."""
@@ -126,6 +126,9 @@ def add(store: Store, one: Finished, today: datetime) -> int:
     for kind, ago, text in one.cared:
         build.write(kind.key, text, None, today - timedelta(days=ago))
     store.put(board, Shelf.ARCHIVE)
+    view = store.board(board)
+    if view is not None and view.order is not None:
+        store.orders.move(view.order, OrderState.HANDED)
     return board
 
 

@@ -64,6 +64,14 @@ class BenchStore:
             views = ((row.step, TallyView(row.count, in_utc(row.first), in_utc(row.last))) for row in rows)
             return [(step, view.each.total_seconds() / 60) for step, view in views if view.each is not None]
 
+    def tallies(self) -> dict[int, dict[str, int]]:
+        """How many pieces of each step are done, by board."""
+        with Session(self.engine) as session:
+            found: dict[int, dict[str, int]] = {}
+            for row in session.exec(select(Tally)).all():
+                found.setdefault(row.board, {})[row.step] = row.count
+            return found
+
     def bring(self, board_id: int, step: str, count: int, at: datetime | None = None) -> None:
         """Bring a step's count to ``count``; what it stands at already changes nothing, so it may be said twice."""
         moment = at or now()

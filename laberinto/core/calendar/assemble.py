@@ -7,7 +7,7 @@ that is said.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, time, timedelta
 
 from ..plan.simulate import Simulation
@@ -29,6 +29,8 @@ class Work:
     sim: Simulation
     ticks: Mapping[str, datetime]
     due: datetime | None = None
+    counted: Mapping[str, int] = field(default_factory=dict)
+    """Pieces that are done of steps that are not."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +66,7 @@ def assemble(
     begun, due = set[str](), dict[int, int]()
     for work in works:
         ticks = {key: hours.minute(at) for key, at in work.ticks.items()}
-        made = jobs_of(work.board, work.sim, shop, ticks, lengths)
+        made = jobs_of(work.board, work.sim, shop, ticks, lengths, work.counted)
         if len(jobs) + len(made.jobs) > MOST_JOBS:
             said.append((work.board, f"More than {MOST_JOBS} jobs are not planned at once; this board is left out."))
             continue

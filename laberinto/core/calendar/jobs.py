@@ -74,15 +74,29 @@ class _Part:
 
 
 def jobs_of(
-    board: int, sim: Simulation, shop: Shop, ticks: Mapping[str, int] | None = None, lengths: Lengths | None = None
+    board: int,
+    sim: Simulation,
+    shop: Shop,
+    ticks: Mapping[str, int] | None = None,
+    lengths: Lengths | None = None,
+    counted: Mapping[str, int] | None = None,
 ) -> Jobs:
-    """The jobs of a board; ``ticks`` says when each done step was ticked, in minutes of the calendar."""
-    return _Maker(board, sim, shop, ticks or {}, lengths or Lengths()).made()
+    """The jobs of a board; ``ticks`` says when each done step was ticked, in minutes of the calendar, ``counted`` how
+    many pieces of a step are done that is not."""
+    return _Maker(board, sim, shop, ticks or {}, lengths or Lengths(), counted or {}).made()
 
 
 class _Maker:
-    def __init__(self, board: int, sim: Simulation, shop: Shop, ticks: Mapping[str, int], lengths: Lengths) -> None:
-        self.board, self.sim, self.shop, self.ticks = board, sim, shop, ticks
+    def __init__(
+        self,
+        board: int,
+        sim: Simulation,
+        shop: Shop,
+        ticks: Mapping[str, int],
+        lengths: Lengths,
+        counted: Mapping[str, int],
+    ) -> None:
+        self.board, self.sim, self.shop, self.ticks, self.counted = board, sim, shop, ticks, counted
         self.todo = steps(sim, lengths, shop, ticked=ticks)
         self.jobs: list[Job] = []
         self.busy: list[Busy] = []
@@ -131,7 +145,8 @@ class _Maker:
                 self.busy.append(Busy((end, end + part.hold), held))
             return [_Over("", end, part.wait, part.spare)]
         name = f"{self.board}.{part.steps[0].key}"
-        minutes *= 1 - len(done) / len(keys)
+        share = sum(self._share(step) for step in part.steps) / len(part.steps)
+        minutes *= 1 - share
         waits = tuple(over.after() for over in before if over.done is None)
         earliest = max([0, *(over.done + over.wait for over in before if over.done is not None)])
         times = self.sim.plan.times
@@ -139,7 +154,7 @@ class _Maker:
             name, self.board, stage, _title(part), 0, waits, held, part.hold if held else 0, result.stage.machine,
             _setup(part, result), earliest + -earliest % STEP, None, 0, keys,
         )  # fmt: skip
-        if done:
+        if share:
             self.begun.add(name)
         if isinstance(result.stage, Gluing):
             made = [self._again(first, at, times, minutes) for at in range(times)]
@@ -155,6 +170,11 @@ class _Maker:
             ))  # fmt: skip
         self.jobs += pieces
         return [_Over(pieces[-1].id, None, part.wait, part.spare)]
+
+    def _share(self, step: Step) -> float:
+        """How much of a step is done: of its ticks, or as its pieces are counted."""
+        ticked = sum(key in self.ticks for key in step.keys) / len(step.keys)
+        return max(ticked, min(self.counted.get(step.key, 0) / step.pieces, 1.0) if step.pieces else 0.0)
 
     @staticmethod
     def _again(job: Job, at: int, times: int, minutes: float) -> Job:

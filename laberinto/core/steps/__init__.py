@@ -31,7 +31,7 @@ def steps(
     begun = {key.partition(".")[0] for key in ticked}
     alike = {name: (bool(rows_of(sim, name)), name in begun) for name in by_stage}
     return [
-        replace(step, also=go[1:])
+        replace(step, also=go[1:], times=sim.plan.times)
         for go, does in grouped(sim.plan, by_stage, alike)
         for step in WRITERS[sim[go[0]].stage.kind](
             Context(sim, sim[go[0]], how, here, known, does, taken, first=sim[go[0]] is sim.results[0])

@@ -55,6 +55,8 @@ class Step:
     does: tuple[Instruction, ...] = ()
     also: tuple[str, ...] = ()
     """Further stages that are done in the same go."""
+    times: int = 1
+    """To how many boards it is done before the next step."""
 
     @property
     def stages(self) -> tuple[str, ...]:
@@ -69,9 +71,15 @@ class Step:
 
     @property
     def pieces(self) -> int:
-        """How many times the same is done at this step: pieces to mill, cut, plane or glue; 0 where it is done once."""
-        count = sum(map(counted, self.does))
+        """How many times the same is done at this step over all boards of a batch: pieces to mill, cut, plane or glue;
+        0 where it is done once."""
+        count = max(self.a_board, 1) * self.times if self.does else 0
         return count if count > 1 else 0
+
+    @property
+    def a_board(self) -> int:
+        """The same of one board, 0 where nothing is counted."""
+        return sum(map(counted, self.does))
 
     @property
     def sentences(self) -> tuple[str, ...]:

@@ -134,7 +134,7 @@ def state(now: datetime | None = None) -> State:
     key = _key(work, mine, pins)
     last = store.calendar.found()
     kept = _kept(last, key, work, _since(work.open, opened(mine.week, now - GRACE, DAYS + 1, mine.clock)))
-    search = present.jobs().get(NAME)
+    search, best = present.jobs().get(NAME), None
     if kept is None and work.problem.jobs:
         if search is None or search.asked["key"] != key or not search.running:
             search = _begin(key, work, mine)
@@ -170,7 +170,7 @@ def works_of(also: Collection[int] = ()) -> tuple[dict[int, BoardView], list[Wor
     """Boards on the bench that are begun or promised and not handed over, and ``also`` these; what cannot be built is
     said."""
     store = present.store()
-    ticks = store.shelf.ticks()
+    ticks, counted = store.shelf.ticks(), store.bench.tallies()
     boards, works, said = {}, [], []
     for board in sorted(store.boards(), key=lambda board: board.id):
         if board.id not in also and (board.handed or (board.id not in ticks and board.due is None)):
@@ -182,7 +182,7 @@ def works_of(also: Collection[int] = ()) -> tuple[dict[int, BoardView], list[Wor
             said.append((board.id, error.say(present.lengths())))
             continue
         due = in_utc(board.due) if board.due else None
-        works.append(Work(board.id, board.name, sim, ticks.get(board.id, {}), due))
+        works.append(Work(board.id, board.name, sim, ticks.get(board.id, {}), due, counted.get(board.id, {})))
     return boards, works, tuple(said)
 
 

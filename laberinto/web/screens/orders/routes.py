@@ -71,7 +71,10 @@ def _row(boards: Iterable[BoardView], *, waits: bool) -> dict[str, Any]:
 def row(order_id: int) -> str:
     """A line of the list, once its boards are cut."""
     shown = view.found(order_id)
-    return render_template("orders/row.html", shown=shown, **_row([part.board for part in shown.parts], waits=False))
+    agreed = shown.order.state is OrderState.AGREED
+    return render_template(
+        "orders/row.html", shown=shown, **_row([part.board for part in shown.parts], waits=not agreed)
+    )
 
 
 @bp.post("")
