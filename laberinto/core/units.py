@@ -28,6 +28,9 @@ MOST_TYPED = 40
 POUND = 0.45359237
 """Kilograms, exactly: the international pound of 1959."""
 
+GRAVITY = 9.80665
+"""Standard gravity, m/s²: what a pound presses with."""
+
 _WEIGHT = re.compile(r"(?P<number>[^a-z]*?)\s*(?P<unit>kg|lbs?|)\.?", re.I)
 
 CUBIC_MM_PER_BOARD_FOOT = 12 * 12 * 1 * MM_PER_INCH**3
@@ -52,6 +55,8 @@ CUSTOMARY: dict[str, tuple[str, float]] = {
     "a litre": ("a board foot", LITRES_PER_BOARD_FOOT),
     "a litre of it": ("a quart", LITRES_PER_QUART),
     "a dm²": ("a ft²", DM2_PER_SQUARE_FOOT),
+    "N/mm²": ("psi", MM_PER_INCH**2 / (POUND * GRAVITY)),
+    "kN": ("lbf", 1000 / (POUND * GRAVITY)),
     "m/min": ("ft/min", 1 / 0.3048),
     "min a dm²": ("min a ft²", DM2_PER_SQUARE_FOOT),
 }
@@ -252,6 +257,10 @@ class Lengths:
             return tenths(mm)
         whole, rest = divmod(round(mm / MM_PER_INCH * 8), 8)
         return f"{whole or ''}{EIGHTHS[rest]}".strip() or "0"
+
+    def roughly(self, mm: float, *, unit: bool = True) -> str:
+        """A place that need not be exact, as that of a clamp: in whole millimetres, or eighths of an inch."""
+        return self.show(float(round(mm)) if self.system == "mm" else self.usual(mm), unit=unit)
 
     @property
     def step(self) -> float:

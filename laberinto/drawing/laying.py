@@ -198,10 +198,14 @@ class _Group:
 
 
 def _group(result: StageResult, number: int, side: Side) -> _Group:
-    cells = result.pieces[number]
-    face = face_of(cells, side)
+    face = face_of(result.pieces[number], side)
+    return _Group(face, pieces_of(result, number, face))
+
+
+def pieces_of(result: StageResult, number: int, face: Face) -> dict[int, tuple[float, float, float, float]]:
+    """The box (x0, x1, y0, y1) of each place that is seen on a face of one of the pieces that come out."""
     laid = result.outcome.laid
-    mine = np.zeros(len(cells), np.int64) if laid is None else laid[result.pieces.cells.piece == number]
+    mine = np.zeros(len(result.pieces[number]), np.int64) if laid is None else laid[result.pieces.cells.piece == number]
     seen_at = mine[face.cell]
     spans = {}
     for at in np.unique(seen_at).tolist():
@@ -209,4 +213,4 @@ def _group(result: StageResult, number: int, side: Side) -> _Group:
         points = np.concatenate([face.points[face.ptr[i] : face.ptr[i + 1]] for i in polygons])
         (x0, y0), (x1, y1) = points.min(axis=0), points.max(axis=0)
         spans[at] = float(x0), float(x1), float(y0), float(y1)
-    return _Group(face, spans)
+    return spans

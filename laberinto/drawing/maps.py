@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from laberinto.core.instructions import GlueUp
 from laberinto.core.plan.simulate import Simulation
 from laberinto.core.steps import Map, Step
 from laberinto.core.units import Lengths
 
-from . import bench, laying, sawing
+from . import bench, clamps, laying, sawing
 from .board import board
 from .skin import Flat
 
@@ -19,6 +20,12 @@ LARGE, SECTION = 1.5, 1.3
 def glued(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """What lies in the clamps, piece by piece."""
     return laying.laid(sim, sim[step.stage], lengths)
+
+
+def clamped(sim: Simulation, step: Step, lengths: Lengths) -> str:
+    """The glue-up in its clamps, from above."""
+    told = next(one for one in step.does if isinstance(one, GlueUp))
+    return clamps.clamped(sim, sim[step.stage], told, lengths)
 
 
 def turned(sim: Simulation, step: Step, lengths: Lengths) -> str:
@@ -44,6 +51,7 @@ def face(sim: Simulation, step: Step, lengths: Lengths) -> str:
 MAPS: dict[Map, Callable[[Simulation, Step, Lengths], str]] = {
     Map.PANEL: glued,
     Map.ROWS: glued,
+    Map.CLAMPS: clamped,
     Map.TURNED: turned,
     Map.CUTS: cuts,
     Map.SECTION: section,

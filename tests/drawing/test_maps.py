@@ -14,10 +14,11 @@ import pytest
 from laberinto.core.analysis.figures import cut_list
 from laberinto.core.analysis.names import at_places
 from laberinto.core.edits import strips
+from laberinto.core.instructions import GlueUp
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.plan.model import Plan, read_plan
 from laberinto.core.plan.simulate import simulate
-from laberinto.core.stages import Glue
+from laberinto.core.stages import Across, Glue
 from laberinto.core.stages.mill import StripTurn
 from laberinto.core.steps import Map, Step, steps
 from laberinto.core.units import Lengths
@@ -97,7 +98,7 @@ def test_the_map_of_a_glue_up_shows_every_piece_in_order_and_each_dry_joint(key:
     sim = simulate(PLANS[key])
     for step, drawn in mapped(PLANS[key]):
         stage = sim.plan.stage(step.stage)
-        if not isinstance(stage, Glue):
+        if not isinstance(stage, Glue) or step.map is Map.CLAMPS:
             continue
         names = [name.mark for name in at_places(sim, stage)]
         strong = [label for label in labels(drawn) if label.strong and label.words in set(names)]
@@ -108,15 +109,34 @@ def test_the_map_of_a_glue_up_shows_every_piece_in_order_and_each_dry_joint(key:
         assert drawn.count('class="dry"') == len(set(stage.dry))
 
 
+@pytest.mark.parametrize("key", FAMILIES)
+def test_the_map_of_the_clamps_shows_every_joint_and_each_clamp_once(key: str) -> None:
+    for step, drawn in mapped(PLANS[key]):
+        if step.map is not Map.CLAMPS:
+            continue
+        told = next(one for one in step.does if isinstance(one, GlueUp))
+        found, clamping = labels(drawn), told.clamping
+        assert drawn.count('class="clamp"') == len(clamping.clamps) and drawn.count('class="caul"') == len(
+            clamping.cauls
+        )
+        assert sorted(label.words for label in found if label.strong and label.words.isdigit())[0] == "1"
+        if told.across is Across.THICKNESS:
+            continue  # its joints lie in the plane of the drawing
+        dry = drawn.count('class="seam-dry"')
+        assert dry == len(told.dry) and dry + drawn.count('class="seam-glue"') == len(told.pieces) - 1
+        marks = {piece.name.mark for piece in told.pieces}
+        assert marks <= {label.words for label in found if label.strong}
+
+
 def test_every_step_at_which_wood_is_laid_or_cut_has_its_map() -> None:
     kinds = {step.key: step.map for step, _ in mapped(FAMILIES["weave"]().plan("Weave"))}
-    assert kinds["bars.dry"] is kinds["bars.glue"] is Map.PANEL and kinds["board.glue"] is Map.ROWS
+    assert kinds["bars.dry"] is Map.PANEL and kinds["board.dry"] is Map.ROWS and kinds["board.glue"] is Map.CLAMPS
     assert kinds["slices.cut"] is Map.CUTS and kinds["diamonds.saw"] is Map.SECTION and kinds["rows.rows"] is Map.TURNED
 
 
 def test_the_map_of_a_glue_up_says_how_a_strip_is_turned() -> None:
     plan = strips.turn(FAMILIES["alternating"](strips=4).plan("Turned"), "strips", [1], StripTurn.BOTH).plan
-    drawn = next(drawn for step, drawn in mapped(plan) if step.key == "panel.glue")
+    drawn = next(drawn for step, drawn in mapped(plan) if step.key == "panel.dry")
     words = [label.words for label in labels(drawn)]
     assert {"face", "over", "end", "for"} <= set(words) or "30, face over, end for end" in " ".join(words)
 

@@ -38,16 +38,26 @@ def grams_for(joints: Sequence[Joint], spread: Spread) -> float:
 
 
 def clamped(result: StageResult) -> tuple[float, float]:
-    """How long the joints of a glue-up are, and how far its clamps must open, mm."""
-    stage, size = result.stage, result.size
+    """How long the joints of a glue-up are, and how far its clamps must open, mm: over all that stands in them, where
+    dry joints let several pieces come out."""
+    stage = result.stage
+    low, high = result.pieces.cells.piece_bounds()
+    size = high - low
     across = stage.across if isinstance(stage, Glue) else Across.WIDTH
     along, over = {Across.WIDTH: (1, 0), Across.LENGTH: (0, 1), Across.THICKNESS: (1, 2)}[across]
-    return size[along], size[over]
+    return float(size[:, along].max()), float(size[:, over].sum())
+
+
+def pressed(result: StageResult) -> float:
+    """The largest joint of a glue-up, mm²: all its clamps press each joint with the same force, so it is the one that
+    is pressed least."""
+    return max((joint.area for joint in result.outcome.joints), default=0.0)
 
 
 def clamps_for(result: StageResult, shop: Shop) -> int:
-    """Clamps that a glue-up takes: one every so often along its joints, and one more."""
-    return shop.clamps_for(clamped(result)[0])
+    """Clamps that a glue-up takes: one every so often along its joints and one more, and as many as press the largest
+    joint as it should be."""
+    return shop.clamps_for(clamped(result)[0], pressed(result))
 
 
 def rests(plan: Plan, stage: Stage) -> float:

@@ -12,7 +12,8 @@ from dataclasses import dataclass
 from .model import Found, Problem, finishes
 
 LEAST = 12 * 60
-"""Minutes by which a board has moved before it is told: calendars as good as each other differ by an hour."""
+"""Minutes by which a board has moved before it is told, unless that breaks or keeps its promise: calendars as good as
+each other differ by an hour."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +56,7 @@ def slips(problem: Problem, found: Found, ends: Mapping[str, int], ready: Mappin
     moved = [
         Moved(board, ready[board], end, problem.due.get(board))
         for board, end in finishes(problem, found.starts).items()
-        if board in ready and abs(end - ready[board]) >= LEAST
+        if board in ready
     ]
-    return Slips(tuple(late), tuple(sorted(moved, key=lambda one: (not one.breaks, one.board))))
+    told = [one for one in moved if abs(one.after - one.before) >= LEAST or one.breaks or one.keeps]
+    return Slips(tuple(late), tuple(sorted(told, key=lambda one: (not one.breaks, one.board))))

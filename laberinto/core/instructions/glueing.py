@@ -7,7 +7,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from ..analysis.glueups import clamps_for, glue_grams, grams_for
+from ..analysis.clamping import clamping
+from ..analysis.glueups import glue_grams, grams_for
 from ..analysis.names import at_places, border_goes
 from ..plan.model import OFFCUT
 from ..stages import Border, Glue, Inlay
@@ -28,7 +29,7 @@ def glue(t: Told) -> Iterator[Instruction]:
         ),
         dry=tuple(joint for joint in sorted(set(stage.dry)) if 0 < joint < len(turns)),
         makes=t.makes, spare=t.names[stage.id + OFFCUT], spread=stage.spread, hours=stage.clamp_hours,
-        clamps=clamps_for(t.result, t.shop), grams=glue_grams(t.sim, stage.id),
+        clamping=clamping(t.result, t.shop), grams=glue_grams(t.sim, stage.id),
     )  # fmt: skip
 
 

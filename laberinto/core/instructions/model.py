@@ -11,6 +11,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, fields, is_dataclass
 from typing import Any, Literal
 
+from ..analysis.clamping import Clamping
 from ..analysis.names import Name
 from ..stages import MILLED, Across, Spread, Stock
 
@@ -177,7 +178,7 @@ class GlueUp(Gluing):
     pieces: tuple[Laid, ...]
     dry: tuple[int, ...]
     makes: tuple[Name, ...]
-    clamps: int
+    clamping: Clamping
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from ..analysis.glueups import clamped, clamps_for
+from ..analysis.glueups import clamped, clamps_for, pressed
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..shop.glues import GlueKind, pace
@@ -75,9 +75,12 @@ def clamps(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         need = clamps_for(result, shop)
         there, reach = shop.clamps_that_open_to(wide)
         if need > there:
+            why = f"one every {show(shop.clamp_spacing)}"
+            if shop.clamps_to_press(pressed(result)) == need:
+                why = "to press the largest joint as your shop asks"
             yield Check(
                 Severity.CAUTION, stage.id,
-                f"Joints of {show(long)} want {need} clamps, one every {show(shop.clamp_spacing)}; you have "
+                f"Joints of {show(long)} want {need} clamps, {why}; you have "
                 f"{there}{' that open so far' if there < shop.clamps else ''}.",
                 "Borrow some, or glue the panel in two shorter lengths.",
             )  # fmt: skip

@@ -15,6 +15,15 @@ USUAL_AIR, USUAL_DAMP = 20.0, 50.0
 
 
 @dataclass(frozen=True, slots=True)
+class Squeeze:
+    """What becomes of glue that is squeezed out: what to do with it, and between which minutes it is ready for that."""
+
+    do: str
+    least: float
+    most: float
+
+
+@dataclass(frozen=True, slots=True)
 class Times:
     """Minutes from the first spread until the last joint must be closed; the coldest it sets at, °C; and whether it
     sets by giving off water."""
@@ -40,6 +49,11 @@ class GlueKind(StrEnum):
         }[self.value]  # fmt: skip
 
     @property
+    def squeeze(self) -> Squeeze:
+        """What is done with what is squeezed out, and when, at 20 °C."""
+        return _SQUEEZE[self]
+
+    @property
     def times(self) -> Times:
         """What is typical of it."""
         return _TIMES[self]
@@ -51,6 +65,14 @@ _TIMES = {
     GlueKind.POLYURETHANE: Times(20, 5, by_water=False),
     GlueKind.EPOXY: Times(45, 12, by_water=False),
 }
+
+_SQUEEZE = {
+    GlueKind.PVA: Squeeze("Scrape squeeze-out off when it is rubbery", 60, 120),
+    GlueKind.SLOW_PVA: Squeeze("Scrape squeeze-out off when it is rubbery", 90, 180),
+    GlueKind.POLYURETHANE: Squeeze("Leave the foam alone until it is hard, then pare it off", 240, 480),
+    GlueKind.EPOXY: Squeeze("Take squeeze-out off with a card while it is wet; pare off the rest when it is like hard "
+                            "rubber", 180, 360),
+}  # fmt: skip
 
 TWICE = 10.0
 """So many degrees more halve a time."""

@@ -5,6 +5,7 @@ The defaults are those of a small shop; they come from general trade practice an
 
 from __future__ import annotations
 
+import math
 import re
 from dataclasses import fields
 from typing import Annotated, Any, Self
@@ -89,6 +90,10 @@ class Shop(BaseModel):
     long_clamps: int = whole(0, label="Long clamps", help="Beside those.", least=0, most=200)
     long_reach: float = millimetres(1200.0, label="These open to", help="The long ones.", least=100, most=5000)
     clamp_spacing: float = millimetres(175.0, label="One clamp every", help="Along a joint.", least=80, most=400)
+    clamp_force: float = number(5.0, label="A clamp gives", help="Turned firmly.", least=0.3, most=60, unit="kN")
+    pressure: float = number(
+        0.7, label="Pressure on a joint", help="Dense woods want 1 and more.", least=0.1, most=3, unit="N/mm²"
+    )
     glue: GlueKind = choice(GlueKind.PVA, label="Glue", help="Its label has the last word.")
     open_time: float = number(10, label="Open time", help="Its label says, at 20 °C.", least=2, most=60, unit="min")
     closed_time: float = number(
@@ -248,9 +253,14 @@ class Shop(BaseModel):
             return self.long_clamps, self.long_reach
         return self.clamps, self.clamp_reach
 
-    def clamps_for(self, length: float) -> int:
-        """Clamps along a joint this long: one every so often, and one more."""
-        return int(length // self.clamp_spacing) + 1
+    def clamps_for(self, length: float, area: float = 0.0) -> int:
+        """Clamps for a joint so long (mm) and so large (mm²): one every so often and one more, and as many as press it
+        as it should be."""
+        return max(int(length // self.clamp_spacing) + 1, self.clamps_to_press(area))
+
+    def clamps_to_press(self, area: float) -> int:
+        """Clamps that give a joint of so many mm² its pressure."""
+        return math.ceil(round(self.pressure * area / (1000 * self.clamp_force), 6))
 
 
 GROUPS: dict[str, tuple[str, ...]] = {
@@ -264,8 +274,8 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Belt sander and hand plane": ("belt_minutes", "plane_iron", "plane_shaving", "plane_strokes"),
     "CNC router": ("cnc_bit", "cnc_step", "cnc_pass", "cnc_feed", "cnc_lean"),
     "Clamps and glue": (
-        "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "seconds_per_joint", "glue", "open_time",
-        "closed_time", "air", "air_damp",
+        "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "clamp_force", "pressure",
+        "seconds_per_joint", "glue", "open_time", "closed_time", "air", "air_damp",
     ),
     "Calendar": ("hands", "bench_room", "trips"),
     "Allowances": (

@@ -12,7 +12,7 @@ from ..plan.model import OFFCUT
 from ..stages import Across, Arrange, Rule
 from ..units import plural
 from . import cautions as say
-from . import laying
+from . import clamping, laying
 from .model import Context, Map, Step
 from .parts import capital, glue_line
 
@@ -118,12 +118,12 @@ def glue(c: Context) -> Iterator[Step]:
             *laying.dry(told),
             glue_line(c, told.spread, len(c.result.outcome.joints), told.grams),
             _in_time(c),
-            f"At least {plural(told.clamps, 'clamp')}, one every {c.lengths.show(c.shop.clamp_spacing)}, alternately above and below, cauls wrapped in tape.",
-            "Scrape squeeze-out when it is rubbery, after 1 to 2 hours.",
+            *clamping.told(c, told.clamping, "left" if rows else "near"),
+            clamping.squeeze(c),
             *((f"Mark what comes out: {these(told.makes)}.",) if any(name.mark for name in told.makes) else ()),
             *_meanwhile(c),
         ),
-        (say.GLUE,), wait_hours=told.hours, map=Map.ROWS if rows else Map.PANEL, does=c.does,
+        (say.GLUE,), wait_hours=told.hours, map=Map.CLAMPS, does=c.does,
     )  # fmt: skip
     if rest := rests(c.sim.plan, stage):
         yield Step(

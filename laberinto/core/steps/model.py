@@ -23,6 +23,7 @@ class Map(StrEnum):
     PANEL = "panel"
     CUTS = "cuts"
     ROWS = "rows"
+    CLAMPS = "clamps"
     FACE = "face"
     SECTION = "section"
     TURNED = "turned"

@@ -149,8 +149,10 @@ def promise(order: OrderView, now: datetime) -> Promise:
     pins, shop, lengths = present.store().calendar.pins(), present.shop(), present.lengths()
     more, fewer = (assemble(works, shop, hours, pins, lengths) for works in (with_it, without))
     ready, todo = finishes(more.problem, more.plain.starts), more.problem.of_boards()
-    if not {work.board for work in with_it}.issuperset(order.boards) or any(
-        board in todo and board not in ready for board in order.boards
+    if (
+        not order.boards
+        or not {work.board for work in with_it}.issuperset(order.boards)
+        or any(board in todo and board not in ready for board in order.boards)
     ):
         return Promise(None)
     at = max((ready[board] for board in order.boards if board in ready), default=0)
