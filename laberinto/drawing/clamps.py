@@ -88,7 +88,7 @@ def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths
 
 
 def _placed(face: Face, start: float, frame: _Frame, rows: bool) -> Floats:
-    """The map that lays a piece of the glue-up on the page, a quarter turn over where level joints run away from you."""
+    """The map that lays a piece of the glue-up on the page, a quarter turned where level joints run away from you."""
     if rows:
         return shift(0.0, start)
     low = frame.along - float(face.size[1])

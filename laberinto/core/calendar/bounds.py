@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from heapq import heappop, heappush
 
 from .greedy import in_turn
@@ -25,6 +25,33 @@ def _open_at(problem: Problem, job: Job, at: int) -> int:
     return next((max(at, low) for low, high in problem.windows if max(at, low) + job.minutes <= high), at)
 
 
+def latest_starts(problem: Problem, ends: Mapping[int, int]) -> dict[str, int]:
+    """The latest moment at which each job can begin so that its board is ready by ``ends``, if hands and clamps are
+    free then: later it is too late in any case. Boards without an end are left out, as are jobs for which it is too
+    late."""
+    found: dict[str, int] = {}
+    for board, jobs in problem.of_boards().items():
+        if board not in ends:
+            continue
+        for job in reversed(in_turn(jobs, {})):
+            limits = [ends[board] - max(job.hold, job.then) - job.minutes]
+            behind = [(other, after) for other in jobs for after in other.after if after.job == job.id]
+            if any(other.id not in found for other, _ in behind):
+                continue
+            limits += [found[other.id] - after.least - job.minutes for other, after in behind]
+            at = _open_before(problem, job.minutes, min(limits))
+            if at is not None and at >= job.earliest:
+                found[job.id] = at
+    return found
+
+
+def _open_before(problem: Problem, minutes: int, limit: int) -> int | None:
+    return next(
+        (min(limit, high - minutes) for low, high in reversed(problem.windows) if min(limit, high - minutes) >= low),
+        None,
+    )
+
+
 def bounds(problem: Problem) -> dict[Aim, int]:
     """What no calendar can go below by each aim.
 
@@ -42,15 +69,16 @@ def bounds(problem: Problem) -> dict[Aim, int]:
     waits = min((min(max(job.hold, job.then) for job in jobs) for jobs in boards.values()), default=0)
     work = sum(job.minutes for job in free)
     by_hands = _when(problem, -(-work // problem.means.hands)) + waits if work else 0
+    soon = max([by_hands, *ready.values()])
     if problem.means.hands == 1:
-        by_hands = max(by_hands, _in_pieces(problem, soonest))
+        soon = _in_pieces(problem, soonest, soon)
     needed = 0
     for long in sorted((high - low for low, high in problem.windows), reverse=True):
         if work <= 0:
             break
         needed, work = needed + 1, work - long * problem.means.hands
     return {
-        Aim.LATE: late, Aim.SOON: max([by_hands, *ready.values()]), Aim.EVENINGS: needed,
+        Aim.LATE: late, Aim.SOON: soon, Aim.EVENINGS: needed,
         Aim.SETUPS: len({job.setup for job in problem.jobs if job.setup}),
     }  # fmt: skip
 
@@ -66,33 +94,60 @@ def _when(problem: Problem, work: int) -> int:
     return at
 
 
-def _in_pieces(problem: Problem, soonest: Mapping[str, int]) -> int:
-    """When the last board is ready if hands may leave a job at any moment for one after which more is to come, each job
-    from when it could begin alone on. Jackson's preemptive schedule: no calendar for one pair of hands is sooner."""
-    tails: dict[str, int] = {}
+def _in_pieces(problem: Problem, soonest: Mapping[str, int], least: int) -> int:
+    """When the last board is ready, ``least`` or later, if hands may leave a job at any moment for a more pressing one
+    and go on with it in another: by the least moment for which every job can still be over by the latest at which it
+    must be. Of such jobs the one that must be over first is gone on with (Jackson's rule with heads and deadlines), so
+    where that fails, no calendar for one pair of hands is ready by then."""
+    free = sorted((job for job in problem.jobs if job.fixed is None), key=lambda job: soonest[job.id])
+    low, high = least, max((end for _, end in problem.windows), default=least)
+    if high <= low or _over_in_time(problem, free, soonest, low):
+        return low
+    while high - low > 1:
+        middle = (low + high) // 2
+        if _over_in_time(problem, free, soonest, middle):
+            high = middle
+        else:
+            low = middle
+    return high
+
+
+def _latest(problem: Problem, end: int) -> dict[str, int] | None:
+    """The latest moment at which each job can begin so that all boards are ready by ``end``; None where one cannot."""
+    found: dict[str, int] = {}
     for jobs in problem.of_boards().values():
         for job in reversed(in_turn(jobs, {})):
-            behind = [
-                a.least + other.minutes + tails[other.id] for other in jobs for a in other.after if a.job == job.id
-            ]
-            tails[job.id] = max([job.hold, job.then, *behind])
-    coming = sorted(((soonest[job.id], job) for job in problem.jobs if job.fixed is None), key=lambda pair: pair[0])
-    ready: list[tuple[int, str, int]] = []  # most to come first, with the minutes left
-    last, at = 0, 0
+            behind = [found[other.id] - a.least for other in jobs for a in other.after if a.job == job.id]
+            limit = min([end - max(job.hold, job.then), *behind]) - job.minutes
+            at = _open_before(problem, job.minutes, limit) if job.fixed is None else job.fixed
+            if at is None or at > limit:
+                return None
+            found[job.id] = at
+    return found
+
+
+def _over_in_time(problem: Problem, free: Sequence[Job], soonest: Mapping[str, int], end: int) -> bool:
+    """Whether pieces of jobs find room so that every board can be ready by ``end``."""
+    latest = _latest(problem, end)
+    if latest is None or any(latest[job.id] < soonest[job.id] for job in free):
+        return False
+    ready: list[tuple[int, str, int]] = []  # what must be over first, with the minutes left
+    at = 0
     for low, high in problem.windows:
         now = low
         while now < high:
-            while at < len(coming) and coming[at][0] <= now:
-                heappush(ready, (-tails[coming[at][1].id], coming[at][1].id, coming[at][1].minutes))
+            while at < len(free) and soonest[free[at].id] <= now:
+                heappush(ready, (latest[free[at].id] + free[at].minutes, free[at].id, free[at].minutes))
                 at += 1
-            until = min(coming[at][0], high) if at < len(coming) else high
+            until = min(soonest[free[at].id], high) if at < len(free) else high
             if not ready:
                 now = until
                 continue
-            tail, name, left = heappop(ready)
+            over, name, left = heappop(ready)
             done = min(left, until - now)
             now += done
-            last = max(last, now - tail) if done == left else last
             if done < left:
-                heappush(ready, (tail, name, left - done))
-    return last
+                heappush(ready, (over, name, left - done))
+            elif now > over:
+                return False
+    return not ready and at == len(free)

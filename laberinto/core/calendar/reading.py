@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from .greedy import in_turn
+from .bounds import latest_starts
 from .model import Problem, finishes
 
 
@@ -24,33 +24,6 @@ def in_use(problem: Problem, starts: Mapping[str, int]) -> list[tuple[int, int]]
         if changes[at]:
             out.append((at, on))
     return out
-
-
-def latest_starts(problem: Problem, ends: Mapping[int, int]) -> dict[str, int]:
-    """The latest moment at which each job can begin so that its board is ready by ``ends``, if hands and clamps are
-    free then: later it is too late in any case. Boards without an end are left out, as are jobs for which it is too
-    late."""
-    found: dict[str, int] = {}
-    for board, jobs in problem.of_boards().items():
-        if board not in ends:
-            continue
-        for job in reversed(in_turn(jobs, {})):
-            limits = [ends[board] - max(job.hold, job.then) - job.minutes]
-            behind = [(other, after) for other in jobs for after in other.after if after.job == job.id]
-            if any(other.id not in found for other, _ in behind):
-                continue
-            limits += [found[other.id] - after.least - job.minutes for other, after in behind]
-            at = _open_before(problem, job.minutes, min(limits))
-            if at is not None and at >= job.earliest:
-                found[job.id] = at
-    return found
-
-
-def _open_before(problem: Problem, minutes: int, limit: int) -> int | None:
-    return next(
-        (min(limit, high - minutes) for low, high in reversed(problem.windows) if min(limit, high - minutes) >= low),
-        None,
-    )
 
 
 def critical(problem: Problem, starts: Mapping[str, int]) -> set[str]:

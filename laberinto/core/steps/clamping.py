@@ -37,8 +37,8 @@ def told(c: Context, clamping: Clamping, end: str) -> Iterator[str]:
     if len(clamps) > 1:
         order = ", ".join(map(str, clamping.in_turn))
         yield (
-            f"Tighten them from the middle outwards, counted from that end: {order}. Half a turn each, then round again "
-            f"until a bead stands along every joint{'; the cauls last' if clamping.cauls else ''}."
+            f"Tighten them from the middle outwards, as they are numbered on the map ({order} from that end): half a turn "
+            f"each, then round again until a bead stands along every joint{'; the cauls last' if clamping.cauls else ''}."
         )
 
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from laberinto.core.calendar.bounds import bounds, earliest_starts, latest_starts
 from laberinto.core.calendar.greedy import greedy
 from laberinto.core.calendar.model import After, Aim, Busy, Held, Means, finishes
-from laberinto.core.calendar.reading import critical, in_use, latest_starts
+from laberinto.core.calendar.reading import critical, in_use
 from laberinto.core.calendar.solve import solve
 from laberinto.core.calendar.valid import faults
 from laberinto.core.calendar.whynot import Evening, why_not
@@ -134,3 +135,23 @@ def test_a_day_that_cannot_be_met_alone_but_by_a_shorter_rest() -> None:
     assert why.impossible_alone and why.alone == at(4, 19)
     way = next(way for way in why.ways if way.mends)
     assert way.ready == at(1, 19) and "cut to a day" in way.words and "warps" in way.risk
+
+
+def test_the_soonest_there_can_be_counts_closed_hours_behind_a_job() -> None:
+    """Two boards of an hour and a half, oiled the next day and wiped off twelve hours after that: both begin on the first
+    evening, both are oiled on the second and wiped on the third, the second board's wipe right after the first's."""
+    made = problem(
+        *(one for board in (1, 2) for one in (
+            job(f"{board}.mill", 90, board=board), job(f"{board}.oil", 10, [After(f"{board}.mill", 720)], board),
+            job(f"{board}.wipe", 5, [After(f"{board}.oil", 720)], board),
+        ))
+    )  # fmt: skip
+    assert bounds(made)[Aim.SOON] == solve(made).values[Aim.SOON] == at(2, 18) + 10
+
+
+def test_what_can_be_done_at_the_soonest_and_at_the_latest() -> None:
+    """Glued at six on the first evening, flat at six on the second; due at the end of the fourth day it need not be glued
+    before nine on the third evening, less half an hour for glueing."""
+    made = problem(job("glue", 30), job("flatten", 30, [NIGHT]), due={1: at(4, 0)})
+    assert earliest_starts(made) == {"glue": at(0, 18), "flatten": at(1, 18)}
+    assert latest_starts(made, made.due) == {"glue": at(2, 20.5), "flatten": at(3, 20.5)}

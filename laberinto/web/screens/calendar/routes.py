@@ -13,6 +13,7 @@ from laberinto.core.calendar.model import AIMS
 from laberinto.core.errors import InputError
 
 from ...app import present, reading
+from ...app.lookup import find
 from ..steps import usual_paper
 from ..steps.pdf import to_pdf
 from . import view
@@ -81,6 +82,16 @@ def today() -> str:
     return render_template(
         "calendar/today.html", state=found, hours=(found.moment(low), found.moment(high)),
         today=is_today, going=view.goings(found, low, high), standing=view.standing(found, high),
+    )  # fmt: skip
+
+
+@bp.get("/of/<int:board_id>")
+def of_board(board_id: int) -> str:
+    """When everything that is left to do on a board can be done; stands in the board's own pages."""
+    found, board = state(), find(board_id)
+    return render_template(
+        "calendar/of_board.html", state=found, board=board, dates=view.dated(found, board_id),
+        ready=found.moment(found.ready[board_id]) if board_id in found.ready else None,
     )  # fmt: skip
 
 

@@ -10,9 +10,10 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
 from laberinto.core.calendar.assemble import Shopwork, Work, assemble
+from laberinto.core.calendar.bounds import latest_starts
 from laberinto.core.calendar.hours import Open, opened
 from laberinto.core.calendar.model import Aim, Found, Job, Misplaced, Problem, Span, finishes, measured
-from laberinto.core.calendar.reading import critical, latest_starts
+from laberinto.core.calendar.reading import critical
 from laberinto.core.calendar.settings import Settings
 from laberinto.core.calendar.slips import Slips, slips
 from laberinto.core.calendar.solve import solve

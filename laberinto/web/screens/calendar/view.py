@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, time
 
 from flask import url_for
 from markupsafe import Markup
 
+from laberinto.core.calendar.bounds import earliest_starts
 from laberinto.core.calendar.model import Job
 from laberinto.core.calendar.reading import in_use
 from laberinto.core.calendar.whynot import Evening
@@ -33,6 +34,18 @@ class Going:
     critical: bool
     latest: datetime | None
     setting: str
+
+
+@dataclass(frozen=True, slots=True)
+class Dated:
+    """A job of one board: when it is to be done, at the soonest and at the latest, and how long the wood then waits."""
+
+    job: Job
+    begins: datetime | None
+    soonest: datetime | None
+    latest: datetime | None
+    critical: bool
+    waits: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,6 +146,22 @@ def goings(state: State, low: int, high: int) -> list[Going]:
                 job.setup.rpartition(", ")[2],
             ))  # fmt: skip
     return out
+
+
+def dated(state: State, board: int) -> list[Dated]:
+    """The jobs of a board in the order in which they are done."""
+    jobs = state.problem.of_boards().get(board, [])
+    soonest, latest, critical, starts = earliest_starts(state.problem), state.latest, state.critical, state.found.starts
+
+    def at(found: Mapping[str, int], name: str) -> datetime | None:
+        return state.moment(found[name]) if name in found else None
+
+    waits = {job.id: max([job.then, *(a.least for other in jobs for a in other.after if a.job == job.id)])
+             for job in jobs}  # fmt: skip
+    return [
+        Dated(job, at(starts, job.id), at(soonest, job.id), at(latest, job.id), job.id in critical, waits[job.id])
+        for job in sorted(jobs, key=lambda job: starts.get(job.id, 10**9))
+    ]
 
 
 def standing(state: State, at: int) -> list[Standing]:
