@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, time, timedelta
+from itertools import pairwise
 
 from ..plan.simulate import Simulation
 from ..shop import Shop
@@ -16,7 +17,7 @@ from ..units import Lengths
 from .greedy import greedy
 from .hours import Open
 from .jobs import jobs_of
-from .model import STEP, Busy, Found, Job, Means, Problem
+from .model import STEP, Busy, Found, Held, Job, Means, Problem
 from .timeline import Timeline
 
 
@@ -43,6 +44,19 @@ class Shopwork:
     begun: frozenset[str]
     pinned: frozenset[str]
     said: tuple[tuple[int, str], ...]
+
+
+def within(busy: Sequence[Busy], means: Means) -> tuple[Busy, ...]:
+    """What is taken already, as one span after the other, and never more at once than the shop has: what was clamped
+    with clamps that are gone or borrowed leaves none over, and no less than none."""
+    moments = sorted({at for one in busy for at in one.span})
+    out: list[Busy] = []
+    for low, high in pairwise(moments):
+        here = [one.held for one in busy if one.span[0] <= low and high <= one.span[1]]
+        held = Held(*(min(sum(getattr(one, name) for one in here), getattr(means, name)) for name in Held.__slots__))
+        if held:
+            out.append(Busy((low, high), held))
+    return tuple(out)
 
 
 MOST_JOBS = 1200
@@ -77,7 +91,7 @@ def assemble(
         if work.due is not None:
             due[work.board] = due_minute(work.due, hours)
     means = Means(shop.hands, shop.clamps, shop.long_clamps, shop.bench_room, shop.trips)
-    problem = Problem(tuple(jobs), hours.windows, hours.days, means, due, tuple(busy))
+    problem = Problem(tuple(jobs), hours.windows, hours.days, means, due, within(busy, means))
     problem = _with_begun(problem, begun)
     problem, plain, kept, more = _with_pins(problem, hours, pins or {})
     return Shopwork(problem, plain, hours, frozenset(begun), kept, (*said, *more))

@@ -141,8 +141,8 @@ class _Maker:
         held = self._held(result, part)
         if len(done) == len(keys):
             end = max(done)
-            if held and end + part.hold > 0:
-                self.busy.append(Busy((end, end + part.hold), held))
+            if held and end + part.hold > 0:  # of a batch all stand beside each other
+                self.busy += [Busy((end, end + part.hold), held)] * self.sim.plan.times
             return [_Over("", end, part.wait, part.spare)]
         name = f"{self.board}.{part.steps[0].key}"
         share = sum(self._share(step) for step in part.steps) / len(part.steps)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from laberinto.core.calendar.assemble import within
 from laberinto.core.calendar.bounds import bounds, earliest_starts, latest_starts
 from laberinto.core.calendar.greedy import greedy
 from laberinto.core.calendar.model import After, Aim, Busy, Held, Means, finishes
@@ -42,6 +43,15 @@ def test_clamps_that_stand_from_before_are_taken() -> None:
     busy = (Busy((-300, at(0, 19)), Held(4, 0, 1)),)
     found = solve(problem(job("glue", 30, held=Held(6, 0, 1)), busy=busy, means=Means(clamps=8)))
     assert found.starts == {"glue": at(0, 19)}
+
+
+def test_more_that_stands_in_clamps_than_the_shop_has_leaves_none_over_and_a_calendar_all_the_same() -> None:
+    """Two glue-ups of six clamps in a shop of eight: none is free until the first is out, and two from then on."""
+    means = Means(clamps=8)
+    busy = within([Busy((-60, at(0, 19)), Held(6, 0, 1)), Busy((-60, at(0, 20)), Held(6, 0, 1))], means)
+    assert busy == (Busy((-60, at(0, 19)), Held(8, 0, 2)), Busy((at(0, 19), at(0, 20)), Held(6, 0, 1)))
+    found = solve(problem(job("glue", 30, held=Held(2, 0, 1)), busy=busy, means=means))
+    assert found.starts == {"glue": at(0, 19)} and not found.misplaced
 
 
 def test_a_rest_over_days_without_hours() -> None:
