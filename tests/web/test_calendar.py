@@ -220,3 +220,58 @@ def test_the_weeks_on_paper(visitor: Visitor, app: Flask, board: int) -> None:
     assert len(sheet.pages) == 1 and "The weeks" in text and "Slipway" in text and "Clamps on" in text
     wide, tall = (float(v) for v in sheet.pages[0].mediabox[2:])
     assert wide > tall
+
+
+class InThreeDays(Nine):
+    """The same clock three days on."""
+
+    @classmethod
+    def now(cls, tz: tzinfo | None = None) -> datetime:  # type: ignore[override]
+        return Nine.now(tz) + timedelta(days=3)
+
+
+def test_what_slips_says_which_promise_it_moves(
+    visitor: Visitor, app: Flask, board: int, store: Store, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Promised for the very day on which it can be ready: three days in which nothing is ticked break that."""
+    page(visitor, app)
+    ready = state_ready(app, board)
+    order = store.board(board)
+    assert order and order.order
+    store.orders.appoint(board, "The chandler", ready + timedelta(hours=1))
+    assert "What moved" not in page(visitor, app)
+    monkeypatch.setattr(state_module, "datetime", InThreeDays)
+    text = page(visitor, app)
+    assert "What moved since" in text and "which breaks its promise for" in text
+    assert "cut the wood rough: was to be done by" in text and "and is not ticked" in text
+    store.build(board).tick("strips.rough")
+    assert "cut the wood rough: was to be done by" not in page(visitor, app)
+
+
+def state_ready(app: Flask, board: int) -> datetime:
+    """When a board is ready."""
+    with app.test_request_context():
+        found = state()
+        return found.moment(found.ready[board])
+
+
+def test_a_boards_own_dates_stand_with_its_steps(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+    page(visitor, app)
+    assert f'hx-get="/calendar/of/{board}"' in visitor.get(f"/boards/{board}/steps").get_data(as_text=True)
+    text = visitor.get(f"/calendar/of/{board}").get_data(as_text=True)
+    assert "16 jobs" in text and "Cut the wood rough" in text and "At the latest" in text and "promised for" in text
+    other = store.create(PLAN)
+    assert "It is not on the calendar" in visitor.get(f"/calendar/of/{other}").get_data(as_text=True)
+    assert visitor.get("/calendar/of/999").status_code == 404
+
+
+def test_pieces_that_are_counted_shorten_their_job(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+    """Six strips at 4 minutes: three planed leave half of that step's share."""
+    with app.test_request_context():
+        before = {name: job.minutes for name, job in state().jobs.items()}
+        key = next(name for name, job in state().jobs.items() if job.title.startswith("Square one end"))
+    cut = next(step for step in steps(simulate(PLAN)) if step.key == "slices.cut")
+    store.build(board).tick("slices.square")
+    store.bench.bring(board, "slices.cut", cut.pieces // 2)
+    with app.test_request_context():
+        assert state().jobs[key].minutes < before[key]
