@@ -59,6 +59,7 @@ ACTIONS: dict[str, Callable[[Page], None]] = {
     "wood": cut_planned,
     "together": added_up,
     "calendar": until("#calendar-sheet:not([hx-get])"),
+    "orders": until(".order-list:not(:has([hx-get])) .order-faces svg"),
 }
 """What is done on a page before its picture is taken."""
 
@@ -69,7 +70,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("calendar", "/calendar", DESK, "light"),
     ("picture", "/boards/new/picture", DESK, "light"),
     ("judge", "/boards/5/judge?show=repetition", DESK, "light"),
-    ("shop", "/shop", DESK, "light"),
+    ("orders", "/orders", DESK, "light"),
     ("timber", "/timber", DESK, "light"),
     ("wood", "/boards/2/wood", DESK, "light"),
     ("checks", "/boards/18/checks", DESK, "light"),
@@ -80,7 +81,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("board-arrange", "/boards/3?stage=rows&view=stage", DESK, "dark"),
     ("board-round", "/boards/2?stage=strips&view=round", DESK, "light"),
     ("steps", "/boards/2/steps", DESK, "light"),
-    ("bench", "/boards/15/bench?at=slices.cut", TABLET, "light"),
+    ("bench", "/boards/1/bench?at=panel.glue", TABLET, "light"),
     ("build-log", "/boards/19/build", TABLET, "light"),
 ]
 

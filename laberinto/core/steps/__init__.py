@@ -11,6 +11,7 @@ from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..units import Lengths
 from .cautions import DEFER
+from .jigs import equipped
 from .model import Context, Map, Step, rows_of
 from .writers import WRITERS
 
@@ -30,13 +31,13 @@ def steps(
     # what becomes rows stops exactly where it is told to, so it goes together only with what does too
     begun = {key.partition(".")[0] for key in ticked}
     alike = {name: (bool(rows_of(sim, name)), name in begun) for name in by_stage}
-    return [
-        replace(step, also=go[1:], times=sim.plan.times)
+    return equipped([
+        (sim[go[0]].stage, replace(step, also=go[1:], times=sim.plan.times))
         for go, does in grouped(sim.plan, by_stage, alike)
         for step in WRITERS[sim[go[0]].stage.kind](
             Context(sim, sim[go[0]], how, here, known, does, taken, first=sim[go[0]] is sim.results[0])
         )
-    ]
+    ], {strip.wood for strip in sim.strips})  # fmt: skip
 
 
 __all__ = ["DEFER", "Map", "Step", "steps"]

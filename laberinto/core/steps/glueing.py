@@ -9,7 +9,7 @@ from ..analysis.marks import these
 from ..geometry.rotations import Lie
 from ..instructions import GlueUp, Turn, in_order
 from ..plan.model import OFFCUT
-from ..stages import Across, Arrange, Rule
+from ..stages import Across, Arrange, Gluing, Profile, Rule
 from ..units import plural
 from . import cautions as say
 from . import clamping, laying
@@ -119,6 +119,7 @@ def glue(c: Context) -> Iterator[Step]:
             glue_line(c, told.spread, len(c.result.outcome.joints), told.grams),
             _in_time(c),
             *clamping.told(c, told.clamping, "left" if rows else "near"),
+            *_taped(c),
             clamping.squeeze(c),
             *((f"Mark what comes out: {these(told.makes)}.",) if any(name.mark for name in told.makes) else ()),
             *_meanwhile(c),
@@ -134,6 +135,21 @@ def glue(c: Context) -> Iterator[Step]:
             ),
             wait_hours=rest,
         )  # fmt: skip
+
+
+def _taped(c: Context) -> Iterator[str]:
+    """That sloping pieces may be held by tape: clamps would push them off each other."""
+    plan, names = c.sim.plan, list(c.result.stage.sources)
+    while names:
+        stage = plan.stage(names.pop().removesuffix(OFFCUT))
+        if isinstance(stage, Profile):
+            yield (
+                "Small sloping pieces slide under a clamp: pull tape tight across every joint on both sides and use the "
+                "clamps only to close the last of it, or tape alone where they find no hold."
+            )
+            return
+        if not isinstance(stage, Gluing):
+            names += stage.sources
 
 
 def _in_time(c: Context) -> str:
