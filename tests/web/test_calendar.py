@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from datetime import UTC, datetime, time, timedelta, tzinfo
 from io import BytesIO
@@ -275,3 +276,12 @@ def test_pieces_that_are_counted_shorten_their_job(visitor: Visitor, app: Flask,
     store.bench.bring(board, "slices.cut", cut.pieces // 2)
     with app.test_request_context():
         assert state().jobs[key].minutes < before[key]
+
+
+def test_in_a_cold_shop_what_is_glued_goes_indoors(visitor: Visitor, app: Flask, board: int, store: Store) -> None:
+    """Waterproof PVA glue wants ten degrees: at twelve nothing is said, at six the panel is that stands in the clamps."""
+    for air, said in (("12", False), ("6", True)):
+        store.prefer("shop", json.dumps({"air": float(air)}))
+        text = page(visitor, app, "/calendar/today")
+        assert ("Take indoors for the night" in text and "6 °C" in text) is said
+        assert ("the waterproof PVA glue" in text) is said

@@ -82,6 +82,7 @@ def today() -> str:
     return render_template(
         "calendar/today.html", state=found, hours=(found.moment(low), found.moment(high)),
         today=is_today, going=view.goings(found, low, high), standing=view.standing(found, high),
+        indoors=view.indoors(found, high, present.shop()), shop=present.shop(),
     )  # fmt: skip
 
 

@@ -13,6 +13,7 @@ from laberinto.core.calendar.bounds import earliest_starts
 from laberinto.core.calendar.model import Job
 from laberinto.core.calendar.reading import in_use
 from laberinto.core.calendar.whynot import Evening
+from laberinto.core.shop import Shop
 from laberinto.drawing import calendar as drawing
 
 from .state import State, span_words
@@ -178,6 +179,19 @@ def standing(state: State, at: int) -> list[Standing]:
         for busy in state.problem.busy if busy.span[0] <= at < busy.span[1]
     ]  # fmt: skip
     return sorted(out, key=lambda one: one.until)
+
+
+def indoors(state: State, at: int, shop: Shop) -> list[str]:
+    """What does not stay in the shop overnight because glue does not set in that cold: what stands in the clamps when
+    the hours are over at a minute, and the wood of glue-ups that are begun within a day of it."""
+    if shop.air >= shop.glue.times.coldest:
+        return []
+    standing_ = [f"{one.name}, {one.words[:1].lower()}{one.words[1:]}" for one in standing(state, at) if one.name]
+    next_ = [
+        f"{going.name}, the wood for it: {going.job.title[:1].lower()}{going.job.title[1:]}"
+        for going in goings(state, at, at + DAY) if going.job.held
+    ]  # fmt: skip
+    return [*standing_, *next_, f"the {shop.glue.label}"] if standing_ or next_ else []
 
 
 def today(state: State) -> tuple[int, int, bool] | None:
