@@ -9,8 +9,10 @@ from itertools import pairwise
 
 import numpy as np
 
+from laberinto.core.analysis.clamping import Clamping
+from laberinto.core.analysis.marks import runs
 from laberinto.core.geometry.faces import Face, Side, face_of
-from laberinto.core.instructions import GlueUp
+from laberinto.core.instructions import Frame, GlueUp
 from laberinto.core.plan.simulate import Simulation, StageResult
 from laberinto.core.stages import Across, Spread
 from laberinto.core.units import Lengths
@@ -29,8 +31,11 @@ BAR = 9.0
 """Width of a clamp's bar as it is drawn, mm."""
 
 
+_SIDES = {(0, -1.0): "Left", (0, 1.0): "Right", (1, -1.0): "Near side", (1, 1.0): "Far side"}
+
+
 @dataclass(frozen=True, slots=True)
-class _Frame:
+class _Place:
     """Where along the joints and across them lie on the page: with ``level`` joints run from left to right."""
 
     level: bool
@@ -61,7 +66,7 @@ def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths
     begins = np.zeros(len(faces)) if stacked else np.concatenate([[0.0], np.cumsum(sizes[:, axis])])[: len(faces)]
     along = float(sizes[:, 1 - axis].max())
     over = float(sizes[:, axis].max() if stacked else sizes[:, axis].sum())
-    frame = _Frame(rows or along > over, along, over)
+    frame = _Place(rows or along > over, along, over)
     width, height = frame.page
     size = 0.04 * max(width, height * 0.75)
     inner, seams, marks = "", dict[int, float](), list[tuple[str, float, float]]()
@@ -74,8 +79,8 @@ def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths
         first = min(seams)
         inner += _seams({at: over for at, over in seams.items() if at != first}, told, frame, size)
         inner += _marks(marks, frame, size)
-    inner += _cauls(told, frame, size)
-    inner += _bars(told, frame, size, lengths)
+    inner += _cauls(told.clamping, frame, size)
+    inner += _bars(told.clamping, frame, size, lengths)
     left, above, below = (size * 3, size * 3.2, size * 3.6) if frame.level else (size * 5, size * 1.8, size * 2.2)
     words, letters = _legend(told, rows, lengths), size * 0.8
     for at, line in enumerate(words):
@@ -87,7 +92,37 @@ def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths
     )  # fmt: skip
 
 
-def _placed(face: Face, start: float, frame: _Frame, rows: bool) -> Floats:
+def framed(sim: Simulation, result: StageResult, told: Frame, lengths: Lengths) -> str:
+    """Two opposite sides of a border in their clamps, on the board as it then is: what comes on later is left out."""
+    face, axis = face_of(result.pieces[0], Side.TOP), told.sides[0].axis
+    along, over = told.clamping.length, told.clamping.opens
+    place = _Place(axis == 1, along, over)
+    width, height = place.page
+    left, top = (float(face.size[0]) - width) / 2, (float(face.size[1]) - height) / 2
+    size = 0.04 * max(width, height * 0.75)
+    inner = wood(face, Flat(sim), shift(-left, -top), seam=size * 0.04)
+    for x, y, wide, high in (
+        (-left - 1, -top - 1, left + 1, height + 2 * top + 2), (width, -top - 1, left + 1, height + 2 * top + 2),
+        (-1, -top - 1, width + 2, top + 1), (-1, height, width + 2, top + 1),
+    ):  # fmt: skip
+        inner += tag("rect", x=x, y=y, width=wide, height=high, fill="#fff")
+    inner += _cauls(told.clamping, place, size)
+    inner += _bars(told.clamping, place, size, lengths)
+    left, above, below = (size * 3, size * 3.2, size * 3.6) if place.level else (size * 5, size * 1.8, size * 2.2)
+    words = [f"{_SIDES[side.axis, side.outwards]}: {runs(name.mark for name in side.pieces)}" for side in told.sides]
+    words.append(f"Clamps open to {lengths.roughly(over)}, black above, white below")
+    words.append(f"Figure: from the {'left' if place.level else 'near'} end. Number: turn in tightening")
+    letters = size * 0.8
+    for at, line in enumerate(words):
+        inner += text(0, height + below + letters * 1.3 * at, line, letters, anchor="start", fill=dims.INK)
+    page = max(left + width + size * 3, left + GLYPH * letters * max(map(len, words)))
+    return document(
+        inner, page, above + height + below + letters * 1.3 * len(words), left=-left, top=-above, class_="map",
+        label=f"Sides of the border in {len(told.clamping.clamps)} clamps",
+    )  # fmt: skip
+
+
+def _placed(face: Face, start: float, frame: _Place, rows: bool) -> Floats:
     """The map that lays a piece of the glue-up on the page, a quarter turned where level joints run away from you."""
     if rows:
         return shift(0.0, start)
@@ -101,7 +136,7 @@ def _spans(result: StageResult, number: int, face: Face, axis: int) -> Iterable[
         yield (at, x0, x1) if axis == 0 else (at, y0, y1)
 
 
-def _seams(seams: dict[int, float], told: GlueUp, frame: _Frame, size: float) -> str:
+def _seams(seams: dict[int, float], told: GlueUp, frame: _Place, size: float) -> str:
     """Joints: a bold line where there is glue, with beads on the side or sides that are spread; dashes where it stays
     dry."""
     out, reach, overs = "", size * 0.9, sorted(seams.values())
@@ -121,7 +156,7 @@ def _seams(seams: dict[int, float], told: GlueUp, frame: _Frame, size: float) ->
     return out
 
 
-def _marks(marks: list[tuple[str, float, float]], frame: _Frame, size: float) -> str:
+def _marks(marks: list[tuple[str, float, float]], frame: _Place, size: float) -> str:
     """Names of the pieces, on them where the clamps leave room: near their end, turned where they are narrow."""
     out = ""
     longest = max(len(mark) for mark, _, _ in marks)
@@ -142,27 +177,27 @@ def _marks(marks: list[tuple[str, float, float]], frame: _Frame, size: float) ->
     return out
 
 
-def _cauls(told: GlueUp, frame: _Frame, size: float) -> str:
+def _cauls(clamping: Clamping, frame: _Place, size: float) -> str:
     """Pairs of cauls across the joints, seen through."""
-    wide = min(CAUL, frame.along / (3 * max(len(told.clamping.cauls), 1)))
+    wide = min(CAUL, frame.along / (3 * max(len(clamping.cauls), 1)))
     return "".join(
         frame.rect(at, (-size * 0.4, frame.over + size * 0.4), wide, class_="caul", fill="#fff", fill_opacity=0.55,
                    stroke=INK, stroke_width=size * 0.07, stroke_dasharray=f"{num(size * 0.9)} {num(size * 0.25)}")
-        for at in told.clamping.cauls
+        for at in clamping.cauls
     )  # fmt: skip
 
 
-def _bars(told: GlueUp, frame: _Frame, size: float, lengths: Lengths) -> str:
+def _bars(clamping: Clamping, frame: _Place, size: float, lengths: Lengths) -> str:
     """Clamps: those above filled, those below hollow; of a stack as heads at its edges. Each has its turn at one end
     and its distance at the other."""
     out, far = "", size * 1.5
-    longest = max(len(lengths.roughly(clamp.at, unit=False)) for clamp in told.clamping.clamps)
-    room = told.clamping.every / (GLYPH * longest + 0.6 if frame.level else 1.3)
+    longest = max(len(lengths.roughly(clamp.at, unit=False)) for clamp in clamping.clamps)
+    room = clamping.every / (GLYPH * longest + 0.6 if frame.level else 1.3)
     figures = min(size * 0.8, room)
-    wide = min(BAR, frame.along / (2.5 * len(told.clamping.clamps)))
-    for clamp in told.clamping.clamps:
+    wide = min(BAR, frame.along / (2.5 * len(clamping.clamps)))
+    for clamp in clamping.clamps:
         fill = INK if clamp.above else "#fff"
-        if told.clamping.stacked:
+        if clamping.stacked:
             end = -far if clamp.above else frame.over + far
             over = (min(end, 0.0), size * 1.2) if clamp.above else (frame.over - size * 1.2, end)
         else:
@@ -172,10 +207,10 @@ def _bars(told: GlueUp, frame: _Frame, size: float, lengths: Lengths) -> str:
         out += tag("circle", cx=x, cy=y, r=size * 0.72, fill="#fff", stroke=INK, stroke_width=size * 0.09)
         out += text(x, y + size * 0.34, str(clamp.turn), size * 0.95, fill=INK, font_weight="600")
         if frame.level:
-            x, y = frame.point(clamp.at, -far - size * (1 if told.clamping.stacked else 0.4))
+            x, y = frame.point(clamp.at, -far - size * (1 if clamping.stacked else 0.4))
             out += text(x, y, lengths.roughly(clamp.at, unit=False), figures, fill=dims.INK)
         else:
-            x, y = frame.point(clamp.at, -far - size * (0.9 if told.clamping.stacked else 0.3))
+            x, y = frame.point(clamp.at, -far - size * (0.9 if clamping.stacked else 0.3))
             out += text(x, y + size * 0.3, lengths.roughly(clamp.at, unit=False), figures, fill=dims.INK, anchor="end")
     return out
 

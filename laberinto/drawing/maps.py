@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from laberinto.core.instructions import GlueUp
+from laberinto.core.instructions import Frame, GlueUp
 from laberinto.core.plan.simulate import Simulation
 from laberinto.core.steps import Map, Step
 from laberinto.core.units import Lengths
@@ -26,6 +26,12 @@ def clamped(sim: Simulation, step: Step, lengths: Lengths) -> str:
     """The glue-up in its clamps, from above."""
     told = next(one for one in step.does if isinstance(one, GlueUp))
     return clamps.clamped(sim, sim[step.stage], told, lengths)
+
+
+def framed(sim: Simulation, step: Step, lengths: Lengths) -> str:
+    """Two sides of a border in their clamps, from above."""
+    told = next(one for one in step.does if isinstance(one, Frame))
+    return clamps.framed(sim, sim[step.stage], told, lengths)
 
 
 def turned(sim: Simulation, step: Step, lengths: Lengths) -> str:
@@ -52,6 +58,7 @@ MAPS: dict[Map, Callable[[Simulation, Step, Lengths], str]] = {
     Map.PANEL: glued,
     Map.ROWS: glued,
     Map.CLAMPS: clamped,
+    Map.FRAME: framed,
     Map.TURNED: turned,
     Map.CUTS: cuts,
     Map.SECTION: section,

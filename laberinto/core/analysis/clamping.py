@@ -14,7 +14,7 @@ from itertools import pairwise
 from ..plan.simulate import StageResult
 from ..shop import Shop
 from ..stages import Across, Glue
-from .glueups import clamped, clamps_for, pressed
+from .glueups import clamped, pressed
 
 CAUL_EVERY = 350.0
 """About the most from one pair of cauls to the next, mm: farther apart a thin panel bows between them."""
@@ -59,13 +59,16 @@ class Clamping:
 
 def clamping(result: StageResult, shop: Shop) -> Clamping:
     """The clamps and cauls of a glue-up."""
-    length, opens = clamped(result)
-    count = clamps_for(result, shop)
+    stacked = isinstance(result.stage, Glue) and result.stage.across is Across.THICKNESS
+    return spaced(*clamped(result), pressed(result), shop, stacked=stacked)
+
+
+def spaced(length: float, opens: float, area: float, shop: Shop, *, stacked: bool = False) -> Clamping:
+    """The clamps and cauls of joints so long (mm), the largest so large (mm²), where clamps must open so far (mm)."""
+    count = shop.clamps_for(length, area)
     middles = [(at + 0.5) * length / count for at in range(count)]
     outwards = sorted(range(count), key=lambda at: (abs(round(middles[at] - length / 2, 6)), at))
     turns = {at: turn for turn, at in enumerate(outwards, 1)}
-    stacked = isinstance(result.stage, Glue) and result.stage.across is Across.THICKNESS
-    area = pressed(result)
     return Clamping(
         tuple(ClampAt(at, number % 2 == 0, turns[number]) for number, at in enumerate(middles)),
         () if stacked else tuple(cauls_of(middles, length)), length, opens,

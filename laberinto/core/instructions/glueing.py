@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
-from ..analysis.clamping import clamping
+from ..analysis.clamping import Clamping, clamping, spaced
 from ..analysis.glueups import glue_grams, grams_for
 from ..analysis.names import at_places, border_goes
 from ..plan.model import OFFCUT
@@ -40,9 +41,11 @@ def border(t: Told) -> Iterator[Instruction]:
     stock = [name for source in stage.also if source != stage.spline for name in t.names[source]]
     splines = t.names[stage.spline][:4] if stage.spline else ()
     joints, rounds = t.result.outcome.joints, np.cumsum([0, *t.result.outcome.rounds]).tolist()
+    assert stage.source is not None
+    core = t.sim.taken(stage.source)[0].size()
     goes = [
         Frame(
-            stage=stage.id, core=t.takes[0], splines=splines[2 * go : 2 * go + 2], spare=(), spread=stage.spread,
+            stage=stage.id, clamping=_across(t, sides[0].axis, core, last=go == 1), core=t.takes[0], splines=splines[2 * go : 2 * go + 2], spare=(), spread=stage.spread,
             hours=stage.clamp_hours, joints=rounds[go + 1] - rounds[go],
             grams=grams_for(joints[rounds[go] : rounds[go + 1]], stage.spread),
             sides=tuple(
@@ -54,6 +57,14 @@ def border(t: Told) -> Iterator[Instruction]:
     ]  # fmt: skip
     yield from goes[:-1]
     yield replace(goes[-1], spare=t.names[stage.id + OFFCUT])
+
+
+def _across(t: Told, axis: int, core: NDArray[np.float64], *, last: bool) -> Clamping:
+    """The clamps over two opposite sides of a border: along the core, or the second time over the first two sides,
+    too."""
+    whole = t.result.size
+    length = float(whole[1 - axis] if last else core[1 - axis])
+    return spaced(length, float(whole[axis]), length * float(core[2]), t.shop)
 
 
 def inlay(t: Told) -> Iterator[Instruction]:

@@ -201,6 +201,7 @@ class Frame(Gluing):
     sides: tuple[Edging, ...]
     splines: tuple[Name, ...]
     joints: int
+    clamping: Clamping
 
 
 @dataclass(frozen=True, slots=True)

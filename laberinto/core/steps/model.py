@@ -24,6 +24,7 @@ class Map(StrEnum):
     CUTS = "cuts"
     ROWS = "rows"
     CLAMPS = "clamps"
+    FRAME = "frame"
     FACE = "face"
     SECTION = "section"
     TURNED = "turned"

@@ -57,12 +57,13 @@ def border(c: Context) -> Iterator[Step]:
                 *(_edging(c, side, run) for side in told.sides),
                 glue_line(c, told.spread, told.joints, told.grams),
                 *(_spline(told),) * bool(told.splines),
-                _pressed(c, run),
+                "Clamp across both sides at once, a caul along each.",
+                *clamping.told(c, told.clamping, "near" if run == 1 else "left"),
                 clamping.squeeze(c),
                 f"When it is out of the clamps, saw the ends flush{' before the other two go on' if number == 1 else ''}.",
             ),
             (say.GLUE, say.TRIM, *((say.ROUTER,) if splined else ())), wait_hours=told.hours,
-            map=Map.FACE if number == len(goes) else Map.NONE, does=(told,),
+            map=Map.FRAME, does=(told,),
         )  # fmt: skip
 
 
@@ -72,14 +73,6 @@ def _edging(c: Context, side: Edging, run: int) -> str:
     over = f", the first standing {c.mm(-side.begins)} over, so that seams are staggered" if side.begins else ""
     many = f" from {begin}, end to end" if len(side.pieces) > 1 else ""
     return f"{capital(_SIDES[side.axis, side.outwards])} side: {in_turn(side.pieces)}{many}, longer side along the edge{over}."
-
-
-def _pressed(c: Context, run: int) -> str:
-    """How the sides of a border are clamped: along joints as long as the board."""
-    length, thick = c.result.size[run], c.result.size[2]
-    clamps = c.shop.clamps_for(length, length * thick)
-    order = ", tightened from the middle outwards" if clamps > 2 else ""
-    return f"Clamp across both sides at once, a caul along each: at least {plural(clamps, 'clamp')}{order}."
 
 
 def _spline(told: Frame) -> str:
