@@ -133,3 +133,21 @@ def test_a_press_that_was_overtaken_on_its_way_takes_nothing_back(visitor: Visit
         assert sent.status_code == 200
         tally = store.bench.tally(board, "strips.rip")
         assert tally is not None and tally.count == {"a-2": 3}.get(press, int(count))
+
+
+def test_a_batch_is_counted_over_all_its_boards(visitor: Visitor, store: Store, board: int) -> None:
+    """Three boards of one plan: three times the slices of one, and a board's own flattening three times."""
+    view = store.board(board)
+    assert view is not None
+    one = {step.key: step for step in steps(simulate(view.plan))}
+    batch = view.plan.model_copy(update={"times": 3})
+    many = {step.key: step for step in steps(simulate(batch))}
+    assert (
+        many["slices.cut"].pieces == 3 * one["slices.cut"].pieces
+        and many["slices.cut"].a_board == one["slices.cut"].pieces
+    )
+    assert one["board-flat.flatten"].pieces == 0 and many["board-flat.flatten"].pieces == 3
+    assert many["board.rest"].pieces == 0  # nothing is done while it rests
+    store.save(board, batch, "made 3 times", based_on=view.revision)
+    page = visitor.get(f"/boards/{board}/bench?at=slices.cut").get_data(as_text=True)
+    assert f"of {many['slices.cut'].pieces}" in page and f"3 boards, {one['slices.cut'].pieces} each" in page
