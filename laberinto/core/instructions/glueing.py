@@ -45,7 +45,8 @@ def border(t: Told) -> Iterator[Instruction]:
     core = t.sim.taken(stage.source)[0].size()
     goes = [
         Frame(
-            stage=stage.id, clamping=_across(t, sides[0].axis, core, last=go == 1), core=t.takes[0], splines=splines[2 * go : 2 * go + 2], spare=(), spread=stage.spread,
+            stage=stage.id, clamping=_across(t, sides[0].axis, core, last=go == 1),
+            core=t.takes[0], splines=splines[2 * go : 2 * go + 2], spare=(), spread=stage.spread,
             hours=stage.clamp_hours, joints=rounds[go + 1] - rounds[go],
             grams=grams_for(joints[rounds[go] : rounds[go + 1]], stage.spread),
             sides=tuple(
