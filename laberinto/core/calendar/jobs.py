@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from itertools import groupby
 
 from ..analysis.glueups import clamped, clamps_for
+from ..instructions import Frame, GlueUp
 from ..plan.model import OFFCUT
 from ..plan.simulate import Simulation, StageResult
 from ..shop import Shop
@@ -208,7 +209,9 @@ class _Maker:
         stage, shop = result.stage, self.shop
         if not isinstance(stage, Gluing) or not part.hold:
             return Held()
-        need, wide = clamps_for(result, shop), clamped(result)[1]
+        told = [one.clamping for step in part.steps for one in step.does if isinstance(one, GlueUp | Frame)]
+        need = max((len(one.clamps) for one in told), default=clamps_for(result, shop))
+        wide = max((one.opens for one in told), default=clamped(result)[1])
         there, _ = shop.clamps_that_open_to(wide)
         if need > there:
             self.said.append(
