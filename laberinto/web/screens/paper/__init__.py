@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, render_template
+from flask import render_template
 
 from ...app.lookup import find
 from ..steps import PAPERS, usual_paper
+from .blueprint import bp
+from .book import PARTS
 
-bp = Blueprint("paper", __name__, url_prefix="/boards/<int:board_id>/paper", template_folder="templates")
+__all__ = ["bp"]
 
 
 @bp.get("")
 def page(board_id: int) -> str:
     """What there is, by what it is good for."""
-    return render_template("paper/page.html", board=find(board_id), papers=PAPERS, usual=usual_paper())
+    return render_template("paper/page.html", board=find(board_id), papers=PAPERS, usual=usual_paper(), parts=PARTS)

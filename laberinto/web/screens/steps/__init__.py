@@ -93,7 +93,11 @@ class Sheet:
         """The same in a list, where the drawing of the step before need not be drawn again."""
         at = self.steps.index(step)
         before = self.steps[at - 1] if at else None
-        again = before is not None and (before.stage, before.map) == (step.stage, step.map)
+        again = (
+            before is not None
+            and (before.stage, before.map) == (step.stage, step.map)
+            and (before.does == step.does or not before.does or not step.does)
+        )
         return None if again else self.map(step)
 
     def usual(self, step: Step) -> tuple[list[str], list[int]]:
@@ -153,7 +157,7 @@ def pdf(board_id: int) -> Response:
     asked = request.args.get("paper", "")
     paper = asked if asked in PAPERS else usual_paper()
     html = render_template(
-        "steps/paper.html", sheet=sheet(board), today=datetime.now(UTC), size=PAPERS[paper], cover=_cover
+        "steps/paper.html", sheet=sheet(board), today=datetime.now(UTC), size=PAPERS[paper], cover=cover
     )
     response = Response(to_pdf(html), mimetype="application/pdf")
     response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-steps.pdf"'
@@ -165,6 +169,6 @@ def usual_paper() -> str:
     return "letter" if present.lengths().system == "in" else "a4"
 
 
-def _cover(sim: Simulation) -> Markup:
+def cover(sim: Simulation) -> Markup:
     """The finished board: its face and its front edge, with its sizes."""
     return Markup(face_and_edge(sim.board.pieces[0], Flat(sim), present.lengths(), label="The finished board"))

@@ -1,0 +1,52 @@
+"""The build book: the parts that are asked for, in order, with board, revision and page on every page."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime, timedelta
+from io import BytesIO
+
+from pypdf import PdfReader
+
+from laberinto.core.patterns import Alternating
+from laberinto.core.plan.simulate import simulate
+from laberinto.core.steps import steps
+from laberinto.store import Store
+
+from .conftest import Visitor
+
+PLAN = Alternating(strips=4, strip_width=30, row=30, slices=5, panel_length=420).plan("Skerry")
+
+
+def pages(visitor: Visitor, board: int, query: str = "") -> list[str]:
+    """What stands on each page."""
+    answer = visitor.get(f"/boards/{board}/paper/book.pdf{query}")
+    assert answer.mimetype == "application/pdf"
+    return [" ".join(page.extract_text().split()) for page in PdfReader(BytesIO(answer.data)).pages]
+
+
+def test_every_page_says_board_revision_and_its_number(visitor: Visitor, store: Store) -> None:
+    board = store.create(PLAN, due=datetime.now(UTC) + timedelta(days=30))
+    view = store.board(board)
+    assert view is not None
+    found = pages(visitor, board)
+    for number, text in enumerate(found, 1):
+        assert f"Skerry, revision {view.revision}" in text and f"page {number} of {len(found)}" in text
+    whole = " ".join(found)
+    order = [whole.index(words) for words in ("Cut list", "By the calendar", "Done on")]
+    assert order == sorted(order)
+    assert all(step.heading in whole for step in steps(simulate(PLAN)))
+
+
+def test_only_what_is_asked_for_is_in_it(visitor: Visitor, store: Store) -> None:
+    board = store.create(PLAN)
+    log = " ".join(pages(visitor, board, "?part=log&part=nonsense"))
+    assert "Done on" in log and "planned 30 mm" in log and "Tighten them" not in log
+    dates = pages(visitor, board, "?part=dates&paper=letter")
+    assert len(dates) == 1 and "It is not on the calendar" in dates[0]
+    first = PdfReader(BytesIO(visitor.get(f"/boards/{board}/paper/book.pdf?part=dates&paper=letter").data)).pages[0]
+    assert [round(float(side) / 72 * 25.4, 1) for side in first.mediabox.upper_right] == [215.9, 279.4]
+
+
+def test_the_paper_page_offers_every_part(visitor: Visitor, store: Store) -> None:
+    page = visitor.get(f"/boards/{store.create(PLAN)}/paper").get_data(as_text=True)
+    assert page.count('name="part"') == 6 and "Log pages" in page
