@@ -78,8 +78,10 @@ def fill(folder: Path) -> bool:
 
 
 def _together(store: Store, by_name: dict[str, int], today: datetime) -> None:
-    """An order of several boards."""
+    """An order of several boards, if they are there."""
     whom, boards, due, state, note = TOGETHER
+    if not set(boards) <= set(by_name):
+        return
     number = store.orders.add(whom)
     order = store.orders.get(number)
     assert order is not None

@@ -87,13 +87,13 @@ def test_what_recurs_on_three_boards_is_offered_and_then_kept(visitor: Visitor, 
 
 def test_a_lesson_may_hang_on_a_thickness_and_on_who_it_is_for(visitor: Visitor, store: Store) -> None:
     board = store.create(Alternating(strips=6, slices=6).plan("Haven"))
-    store.appoint(board, "the ferry galley", None)
+    store.orders.appoint(board, "the ferry galley", None)
     form = visitor.get(f"/lessons/new?board={board}&step=trimmed.ends").get_data(as_text=True)
     assert "the ferry galley" in form and "On boards so thick" in form
     visitor.post("/lessons", board=board, text="Feet at the corners.", order="the ferry galley")
     plan = Alternating(strips=6, slices=6).plan("Skerry")
     same, other = store.create(plan), store.create(plan)
-    store.appoint(same, "The Ferry Galley", None)
+    store.orders.appoint(same, "The Ferry Galley", None)
     said = [visitor.get(f"/boards/{one}/steps").get_data(as_text=True).count("Haven taught:") for one in (same, other)]
     assert said == [1, 0]
 

@@ -194,7 +194,8 @@ def test_units_change_every_number_on_the_page(visitor: Visitor, board: int) -> 
 def test_steps_show_settings_maps_and_cautions_and_print(visitor: Visitor, board: int) -> None:
     page = visitor.get(f"/boards/{board}/steps").get_data(as_text=True)
     assert "Follow the machine" in page and "never trapped between blade and fence" in page
-    assert page.count('class="step-map ') == 5
+    # two dry fits, two glue-ups in their clamps, the cuts, the rows and the face
+    assert page.count('class="step-map ') == 7
     printed = visitor.get(f"/boards/{board}/steps.pdf")
     assert printed.mimetype == "application/pdf"
     reader = PdfReader(io.BytesIO(printed.data))
