@@ -20,6 +20,7 @@ from laberinto.core.calendar.solve import solve
 from laberinto.core.calendar.valid import faults
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.simulate import simulate
+from laberinto.core.units import plural
 from laberinto.store import BoardView, in_utc
 
 from ...app import present
@@ -119,7 +120,7 @@ class State:
 def span_words(minutes: int) -> str:
     """A span in hours, or in days where it is long."""
     hours = round(minutes / 60)
-    return f"{hours} hours" if hours < 36 else f"{round(hours / 24)} days"
+    return plural(hours, "hour") if hours < 36 else f"{round(hours / 24)} days"
 
 
 def state(now: datetime | None = None) -> State:
