@@ -3,7 +3,7 @@ stay dry, clamps with their distances and the order in which they are tightened,
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -81,15 +81,8 @@ def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths
         inner += _marks(marks, frame, size)
     inner += _cauls(told.clamping, frame, size)
     inner += _bars(told.clamping, frame, size, lengths)
-    left, above, below = (size * 3, size * 3.2, size * 3.6) if frame.level else (size * 5, size * 1.8, size * 2.2)
-    words, letters = _legend(told, rows, lengths), size * 0.8
-    for at, line in enumerate(words):
-        inner += text(0, height + below + letters * 1.3 * at, line, letters, anchor="start", fill=dims.INK)
-    page = max(left + width + size * 3, left + GLYPH * letters * max(map(len, words)))
-    return document(
-        inner, page, above + height + below + letters * 1.3 * len(words), left=-left, top=-above, class_="map",
-        label=f"In the clamps: {len(told.clamping.clamps)} clamps, {len(told.clamping.cauls)} pairs of cauls",
-    )  # fmt: skip
+    label = f"In the clamps: {len(told.clamping.clamps)} clamps, {len(told.clamping.cauls)} pairs of cauls"
+    return _sheet(inner, _legend(told, rows, lengths), frame, size, label)
 
 
 def framed(sim: Simulation, result: StageResult, told: Frame, lengths: Lengths) -> str:
@@ -108,17 +101,23 @@ def framed(sim: Simulation, result: StageResult, told: Frame, lengths: Lengths) 
         inner += tag("rect", x=x, y=y, width=wide, height=high, fill="#fff")
     inner += _cauls(told.clamping, place, size)
     inner += _bars(told.clamping, place, size, lengths)
-    left, above, below = (size * 3, size * 3.2, size * 3.6) if place.level else (size * 5, size * 1.8, size * 2.2)
     words = [f"{_SIDES[side.axis, side.outwards]}: {runs(name.mark for name in side.pieces)}" for side in told.sides]
     words.append(f"Clamps open to {lengths.roughly(over)}, black above, white below")
     words.append(f"Figure: from the {'left' if place.level else 'near'} end. Number: turn in tightening")
+    return _sheet(inner, words, place, size, f"Sides of the border in {len(told.clamping.clamps)} clamps")
+
+
+def _sheet(inner: str, words: Sequence[str], place: _Place, size: float, label: str) -> str:
+    """The drawing with what its signs mean below it."""
+    width, height = place.page
+    left, above, below = (size * 3, size * 3.2, size * 3.6) if place.level else (size * 5, size * 1.8, size * 2.2)
     letters = size * 0.8
     for at, line in enumerate(words):
         inner += text(0, height + below + letters * 1.3 * at, line, letters, anchor="start", fill=dims.INK)
     page = max(left + width + size * 3, left + GLYPH * letters * max(map(len, words)))
     return document(
         inner, page, above + height + below + letters * 1.3 * len(words), left=-left, top=-above, class_="map",
-        label=f"Sides of the border in {len(told.clamping.clamps)} clamps",
+        label=label,
     )  # fmt: skip
 
 
