@@ -32,6 +32,8 @@ class Work:
     due: datetime | None = None
     counted: Mapping[str, int] = field(default_factory=dict)
     """Pieces that are done of steps that are not."""
+    timers: Mapping[str, datetime] = field(default_factory=dict)
+    """When the timers of its waits end that run at the bench, by their labels."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +82,8 @@ def assemble(
     begun, due = set[str](), dict[int, int]()
     for work in works:
         ticks = {key: hours.minute(at) for key, at in work.ticks.items()}
-        made = jobs_of(work.board, work.sim, shop, ticks, lengths, work.counted)
+        timers = {label: hours.minute(at) for label, at in work.timers.items()}
+        made = jobs_of(work.board, work.sim, shop, ticks, lengths, work.counted, timers)
         if len(jobs) + len(made.jobs) > MOST_JOBS:
             said.append((work.board, f"More than {MOST_JOBS} jobs are not planned at once; this board is left out."))
             continue

@@ -81,10 +81,12 @@ def jobs_of(
     ticks: Mapping[str, int] | None = None,
     lengths: Lengths | None = None,
     counted: Mapping[str, int] | None = None,
+    timers: Mapping[str, int] | None = None,
 ) -> Jobs:
     """The jobs of a board; ``ticks`` says when each done step was ticked, in minutes of the calendar, ``counted`` how
-    many pieces of a step are done that is not."""
-    return _Maker(board, sim, shop, ticks or {}, lengths or Lengths(), counted or {}).made()
+    many pieces of a step are done that is not, ``timers`` when the timer of a wait that runs at the bench ends, by its
+    label: the wood waits no shorter than that."""
+    return _Maker(board, sim, shop, ticks or {}, lengths or Lengths(), counted or {}, timers or {}).made()
 
 
 class _Maker:
@@ -96,7 +98,9 @@ class _Maker:
         ticks: Mapping[str, int],
         lengths: Lengths,
         counted: Mapping[str, int],
+        timers: Mapping[str, int],
     ) -> None:
+        self.timers = timers
         self.board, self.sim, self.shop, self.ticks, self.counted = board, sim, shop, ticks, counted
         self.todo = steps(sim, lengths, shop, ticked=ticks)
         self.jobs: list[Job] = []
@@ -142,9 +146,12 @@ class _Maker:
         held = self._held(result, part)
         if len(done) == len(keys):
             end = max(done)
-            if held and end + part.hold > 0:  # of a batch all stand beside each other
-                self.busy += [Busy((end, end + part.hold), held)] * self.sim.plan.times
-            return [_Over("", end, part.wait, part.spare)]
+            timed = max((self.timers[one.wait_label] - end for one in part.steps if one.wait_label in self.timers),
+                        default=0)  # fmt: skip
+            hold = max(part.hold, timed)
+            if held and end + hold > 0:  # of a batch all stand beside each other
+                self.busy += [Busy((end, end + hold), held)] * self.sim.plan.times
+            return [_Over("", end, part.wait + hold - part.hold, part.spare)]
         name = f"{self.board}.{part.steps[0].key}"
         share = sum(self._share(step) for step in part.steps) / len(part.steps)
         minutes *= 1 - share

@@ -72,6 +72,11 @@ class Step:
         return tuple(f"{stage}.{self.key.partition('.')[2]}" for stage in self.stages)
 
     @property
+    def wait_label(self) -> str:
+        """What a timer of its wait is called."""
+        return f"Wait after: {self.heading[:1].lower()}{self.heading[1:]}"
+
+    @property
     def pieces(self) -> int:
         """How many times the same is done at this step over all boards of a batch: pieces to mill, cut, plane or glue;
         0 where it is done once."""

@@ -120,3 +120,20 @@ def test_two_hundred_jobs_in_hours_that_are_too_few() -> None:
     assert len(made.problem.jobs) > 200 and made.plain.misplaced
     assert not faults(made.problem, made.plain.starts)
     assert any("no room for it in the days" in one.why for one in made.plain.misplaced)
+
+
+def test_a_timer_that_runs_at_the_bench_says_how_long_the_wood_waits() -> None:
+    """The panel was glued up at minute 0 and waits for 720; its timer was set to 1000, so the clamps stay on until then
+    and it is flattened no sooner. One that ends before the usual wait is over shortens nothing."""
+    sim = slipway()
+    todo = steps(sim)
+    glued = [step.key for step in todo].index("panel.glue")
+    ticks = {key: 0 for step in todo[: glued + 1] for key in step.keys}
+    label = todo[glued].wait_label
+
+    def flattened(**timers: int) -> tuple[int, int]:
+        made = jobs_of(1, sim, Shop(), ticks, timers={label: at for at in timers.values()})
+        return next(job.earliest for job in made.jobs if job.stage == "panel-flat"), made.busy[0].span[1]
+
+    assert flattened() == (HALF_DAY, HALF_DAY)
+    assert flattened(longer=1000) == (1000, 1000) and flattened(shorter=300) == (HALF_DAY, HALF_DAY)

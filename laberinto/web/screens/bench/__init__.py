@@ -60,7 +60,7 @@ def offered(step: Step, shop: Shop) -> list[Offered]:
         found.append(Offered("Pressure must be on", shop.closed_now))
     found += [Offered(label, minutes) for label, minutes in step.timers]
     if step.wait_hours:
-        found.append(Offered(f"Wait after: {step.heading[:1].lower()}{step.heading[1:]}", step.wait_hours * 60))
+        found.append(Offered(step.wait_label, step.wait_hours * 60))
     return found
 
 

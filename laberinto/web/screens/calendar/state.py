@@ -173,6 +173,10 @@ def works_of(also: Collection[int] = ()) -> tuple[dict[int, BoardView], list[Wor
     said."""
     store = present.store()
     ticks, counted = store.shelf.ticks(), store.bench.tallies()
+    timers: dict[int, dict[str, datetime]] = {}
+    for timer in store.bench.timers():
+        if timer.board is not None:
+            timers.setdefault(timer.board, {})[timer.label] = timer.ends
     boards, works, said = {}, [], []
     for board in sorted(store.boards(), key=lambda board: board.id):
         if board.id not in also and (board.handed or (board.id not in ticks and board.due is None)):
@@ -184,7 +188,9 @@ def works_of(also: Collection[int] = ()) -> tuple[dict[int, BoardView], list[Wor
             said.append((board.id, error.say(present.lengths())))
             continue
         due = in_utc(board.due) if board.due else None
-        works.append(Work(board.id, board.name, sim, ticks.get(board.id, {}), due, counted.get(board.id, {})))
+        works.append(Work(
+            board.id, board.name, sim, ticks.get(board.id, {}), due, counted.get(board.id, {}), timers.get(board.id, {})
+        ))  # fmt: skip
     return boards, works, tuple(said)
 
 
