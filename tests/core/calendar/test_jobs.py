@@ -131,9 +131,9 @@ def test_a_timer_that_runs_at_the_bench_says_how_long_the_wood_waits() -> None:
     ticks = {key: 0 for step in todo[: glued + 1] for key in step.keys}
     label = todo[glued].wait_label
 
-    def flattened(**timers: int) -> tuple[int, int]:
-        made = jobs_of(1, sim, Shop(), ticks, timers={label: at for at in timers.values()})
+    def flattened(ends: int | None = None) -> tuple[int, int]:
+        made = jobs_of(1, sim, Shop(), ticks, timers={} if ends is None else {label: ends})
         return next(job.earliest for job in made.jobs if job.stage == "panel-flat"), made.busy[0].span[1]
 
     assert flattened() == (HALF_DAY, HALF_DAY)
-    assert flattened(longer=1000) == (1000, 1000) and flattened(shorter=300) == (HALF_DAY, HALF_DAY)
+    assert flattened(1000) == (1000, 1000) and flattened(300) == (HALF_DAY, HALF_DAY)
