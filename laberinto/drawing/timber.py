@@ -22,6 +22,14 @@ PPM = 0.5
 """Pixels a mm of a piece's picture."""
 
 
+PLAIN = (
+    ".piece-frame, .cut-strip, .rest, .fault { fill: none; stroke: #1a2026; stroke-width: 3 } "
+    ".rest { stroke-dasharray: 14 9 } .gone { fill: #c9ced3 } .cut-paper { fill: #fff } "
+    ".cut-letter { fill: #1a2026; font-weight: 700 } .rest-words { fill: #1a2026 }"
+)
+"""How a piece without its wood looks, on paper: the drawing itself says it, since a printed page's sheet does not."""
+
+
 def grain(lot: Lot, number: int, address: Address, finish: str) -> str:
     """The wood of a piece seen from above, along the grain from left to right."""
     href = _grain(lot.wood, number, lot.length, lot.width, lot.thickness, address, finish)
@@ -59,13 +67,13 @@ def piece(lot: Lot, number: int, lengths: Lengths, address: Address, finish: str
 
 
 def cutting(
-    plank: PlankCut, needs: Sequence[Need], lengths: Lengths, address: Address, finish: str, longest: float
+    plank: PlankCut, needs: Sequence[Need], lengths: Lengths, address: Address | None, finish: str, longest: float
 ) -> str:
     """A piece with its cuts: strips by letter, rests that are kept, and how long each section is from the trimmed
-    end. Sections are numbered in the order they are cut."""
+    end. Sections are numbered in the order they are cut. Without an ``address`` for its wood it is drawn plain."""
     lot = plank.stock.lot
     size = max(longest / 62, 10.0)
-    inner = grain(lot, plank.stock.number * 10 + plank.stock.nth, address, finish)
+    inner = grain(lot, plank.stock.number * 10 + plank.stock.nth, address, finish) if address else tag("style", PLAIN)
     inner += tag("path", d=_gone(plank), class_="gone", fill_rule="evenodd") + _faults(lot, lengths)
     inner += "".join(_rest(rest, lengths, size) for rest in plank.rests)
     for number, section in enumerate(plank.sections, 1):

@@ -10,6 +10,7 @@ from pypdf import PdfReader
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
+from laberinto.demo.timber import hold, stock
 from laberinto.store import Store
 
 from .conftest import Visitor
@@ -47,6 +48,19 @@ def test_only_what_is_asked_for_is_in_it(visitor: Visitor, store: Store) -> None
     assert [round(float(side) / 72 * 25.4, 1) for side in first.mediabox.upper_right] == [215.9, 279.4]
 
 
+def test_the_cut_plan_is_that_of_the_wood_that_is_held(visitor: Visitor, store: Store) -> None:
+    """What is held for it is drawn plank by plank; where nothing is, that is said."""
+    board = store.create(Alternating(light="hornbeam", dark="elm", strips=4, slices=5).plan("Slipway"))
+    assert "No wood of the store is held" in pages(visitor, board, "?part=planks")[0]
+    stock(store)
+    hold(store, "Slipway")
+    held = store.timber.cuts(board)[0]
+    text = " ".join(pages(visitor, board, "?part=planks"))
+    assert all(f"Lot {plank.stock.name}" in text for plank in held.plan.planks)
+    assert text.count("crosscut") >= len(held.plan.planks) and "let the offcut go free" in text
+    assert ("find no wood in what is held" in text) is bool(held.plan.short)
+
+
 def test_the_paper_page_offers_every_part(visitor: Visitor, store: Store) -> None:
     page = visitor.get(f"/boards/{store.create(PLAN)}/paper").get_data(as_text=True)
-    assert page.count('name="part"') == 6 and "Log pages" in page
+    assert page.count('name="part"') == 7 and "Log pages" in page

@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 
 from flask import Response, render_template, request
 
+from laberinto.core.analysis.names import letter
 from laberinto.core.asbuilt.measured import quantities
 from laberinto.core.steps import Step
 
@@ -16,6 +17,7 @@ from ..calendar import view as calendar
 from ..calendar.state import state
 from ..steps import PAPERS, Sheet, cover, sheet, usual_paper
 from ..steps.pdf import to_pdf
+from ..wood.view import on_paper
 from .blueprint import bp
 
 
@@ -30,6 +32,7 @@ class Part:
 PARTS: dict[str, Part] = {
     "title": Part("Title", "The finished board with its figures"),
     "cuts": Part("Cut list", "Strips to mill, by size"),
+    "planks": Part("Cut plan", "Where on which plank of the store each strip lies, once it is reserved"),
     "steps": Part("Steps", "Every step with its drawing, and the maps of the glue-ups"),
     "dates": Part("Dates", "When each job is done by the calendar, and at the latest"),
     "cautions": Part("Cautions", "What can hurt, step by step, on a page by itself"),
@@ -69,8 +72,10 @@ def book(board_id: int) -> Response:
     paper = request.args.get("paper", "")
     whole = sheet(board)
     dates = calendar.dated(state(), board_id) if "dates" in parts else []
+    held = next(iter(present.store().timber.cuts(board_id)), None) if "planks" in parts else None
     html = render_template(
         "paper/book.html", sheet=whole, board=board, parts=parts, titles=PARTS, cover=cover, dates=dates,
+        cut=held, drawn=on_paper, letters=[letter(at) for at in range(len(held.plan.needs))] if held else [],
         entries=entries(whole) if "log" in parts else [], today=datetime.now(UTC),
         size=PAPERS[paper if paper in PAPERS else usual_paper()],
     )  # fmt: skip

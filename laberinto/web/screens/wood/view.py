@@ -156,6 +156,12 @@ def drawn(plan: CutPlan, plank: PlankCut) -> Markup:
     return Markup(cutting(plank, plan.needs, present.lengths(), bitmaps.address, finish, longest))
 
 
+def on_paper(plan: CutPlan, plank: PlankCut) -> Markup:
+    """The same in lines alone, for the printer."""
+    longest = max(p.stock.lot.length for p in plan.planks)
+    return Markup(cutting(plank, plan.needs, present.lengths(), None, "", longest))
+
+
 def fitting(taken: CutView, found: Sequence[Need]) -> bool:
     """Whether a held cut is still the one this board needs."""
     return taken.plan.needs == tuple(found)
