@@ -104,17 +104,21 @@ def framed(sim: Simulation, result: StageResult, told: Frame, lengths: Lengths) 
     words = [f"{_SIDES[side.axis, side.outwards]}: {runs(name.mark for name in side.pieces)}" for side in told.sides]
     words.append(f"Clamps open to {lengths.roughly(over)}, black above, white below")
     words.append(f"Figure: from the {'left' if place.level else 'near'} end. Number: turn in tightening")
-    return _sheet(inner, words, place, size, f"Sides of the border in {len(told.clamping.clamps)} clamps")
+    label = f"Sides of the border in {len(told.clamping.clamps)} clamps"
+    return _sheet(inner, words, place, size, label, (left + 2, top + 2))
 
 
-def _sheet(inner: str, words: Sequence[str], place: _Place, size: float, label: str) -> str:
-    """The drawing with what its signs mean below it."""
+def _sheet(
+    inner: str, words: Sequence[str], place: _Place, size: float, label: str, spare: tuple[float, float] = (0.0, 0.0)
+) -> str:
+    """The drawing with what its signs mean below it, and at least so much paper beside it and above and below."""
     width, height = place.page
     left, above, below = (size * 3, size * 3.2, size * 3.6) if place.level else (size * 5, size * 1.8, size * 2.2)
+    left, above, below = max(left, spare[0]), max(above, spare[1]), max(below, spare[1] + size)
     letters = size * 0.8
     for at, line in enumerate(words):
         inner += text(0, height + below + letters * 1.3 * at, line, letters, anchor="start", fill=dims.INK)
-    page = max(left + width + size * 3, left + GLYPH * letters * max(map(len, words)))
+    page = max(left + width + max(size * 3, spare[0]), left + GLYPH * letters * max(map(len, words)))
     return document(
         inner, page, above + height + below + letters * 1.3 * len(words), left=-left, top=-above, class_="map",
         label=label,
