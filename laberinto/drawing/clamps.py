@@ -31,9 +31,6 @@ BAR = 9.0
 """Width of a clamp's bar as it is drawn, mm."""
 
 
-_SIDES = {(0, -1.0): "Left", (0, 1.0): "Right", (1, -1.0): "Near side", (1, 1.0): "Far side"}
-
-
 @dataclass(frozen=True, slots=True)
 class _Place:
     """Where along the joints and across them lie on the page: with ``level`` joints run from left to right."""
@@ -101,7 +98,7 @@ def framed(sim: Simulation, result: StageResult, told: Frame, lengths: Lengths) 
         inner += tag("rect", x=x, y=y, width=wide, height=high, fill="#fff")
     inner += _cauls(told.clamping, place, size)
     inner += _bars(told.clamping, place, size, lengths)
-    words = [f"{_SIDES[side.axis, side.outwards]}: {runs(name.mark for name in side.pieces)}" for side in told.sides]
+    words = [f"{side.side.capitalize()} side: {runs(name.mark for name in side.pieces)}" for side in told.sides]
     words.append(f"Clamps open to {lengths.roughly(over)}, black above, white below")
     words.append(f"Figure: from the {'left' if place.level else 'near'} end. Number: turn in tightening")
     label = f"Sides of the border in {len(told.clamping.clamps)} clamps"

@@ -46,6 +46,8 @@ class Shopwork:
     begun: frozenset[str]
     pinned: frozenset[str]
     said: tuple[tuple[int, str], ...]
+    standing: tuple[Busy, ...] = ()
+    """What earlier jobs hold, each as it is; the problem counts no more of it than the shop has."""
 
 
 def within(busy: Sequence[Busy], means: Means) -> tuple[Busy, ...]:
@@ -97,7 +99,7 @@ def assemble(
     problem = Problem(tuple(jobs), hours.windows, hours.days, means, due, within(busy, means))
     problem = _with_begun(problem, begun)
     problem, plain, kept, more = _with_pins(problem, hours, pins or {})
-    return Shopwork(problem, plain, hours, frozenset(begun), kept, (*said, *more))
+    return Shopwork(problem, plain, hours, frozenset(begun), kept, (*said, *more), tuple(busy))
 
 
 def _with_begun(problem: Problem, begun: set[str]) -> Problem:

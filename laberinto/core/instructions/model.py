@@ -191,6 +191,11 @@ class Edging:
     pieces: tuple[Name, ...]
     begins: float = mm()
 
+    @property
+    def side(self) -> str:
+        """Which edge: left, right, near or far."""
+        return {(0, -1.0): "left", (0, 1.0): "right", (1, -1.0): "near", (1, 1.0): "far"}[self.axis, self.outwards]
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Frame(Gluing):

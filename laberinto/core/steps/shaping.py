@@ -30,8 +30,6 @@ from .laying import in_turn
 from .model import Context, Map, Step
 from .parts import capital, glue_line
 
-_SIDES = {(0, -1.0): "left", (0, 1.0): "right", (1, -1.0): "near", (1, 1.0): "far"}
-
 
 def border(c: Context) -> Iterator[Step]:
     """Steps of framing a board, each go with its own pieces, joints and glue."""
@@ -49,7 +47,7 @@ def border(c: Context) -> Iterator[Step]:
         (say.THIN_END_GRAIN,),
     )  # fmt: skip
     for number, told in enumerate(goes, 1):
-        words = [_SIDES[side.axis, side.outwards] for side in told.sides]
+        words = [side.side for side in told.sides]
         run = 1 - told.sides[0].axis
         yield Step(
             f"{key}.go-{number}", key, f"Glue on the {' and the '.join(words)} side",
@@ -72,13 +70,13 @@ def _edging(c: Context, side: Edging, run: int) -> str:
     begin = "the near end" if run == 1 else "the left"
     over = f", the first standing {c.mm(-side.begins)} over, so that seams are staggered" if side.begins else ""
     many = f" from {begin}, end to end" if len(side.pieces) > 1 else ""
-    return f"{capital(_SIDES[side.axis, side.outwards])} side: {in_turn(side.pieces)}{many}, longer side along the edge{over}."
+    return f"{capital(side.side)} side: {in_turn(side.pieces)}{many}, longer side along the edge{over}."
 
 
 def _spline(told: Frame) -> str:
     return (
         f"Once dry and flush, rout a groove over each new joint, half way up and as wide and high as its spline, half to "
-        f"either side of the joint, and glue in {in_turn(told.splines)} ({' and '.join(_SIDES[s.axis, s.outwards] for s in told.sides)}); saw them flush."
+        f"either side of the joint, and glue in {in_turn(told.splines)} ({' and '.join(side.side for side in told.sides)}); saw them flush."
     )
 
 

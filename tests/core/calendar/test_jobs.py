@@ -137,3 +137,17 @@ def test_a_timer_that_runs_at_the_bench_says_how_long_the_wood_waits() -> None:
 
     assert flattened() == (HALF_DAY, HALF_DAY)
     assert flattened(1000) == (1000, 1000) and flattened(300) == (HALF_DAY, HALF_DAY)
+
+
+def test_what_stands_in_clamps_is_told_each_with_its_own_end() -> None:
+    """Two panels glued an hour apart: the problem adds them up, and what is told of them keeps both."""
+    todo = steps(slipway())
+    glued = [step.key for step in todo].index("panel.glue")
+    works = [
+        Work(board, "Slipway", slipway(), {key: MONDAY + timedelta(hours=board) for step in todo[: glued + 1] for key in step.keys})
+        for board in (0, 1)
+    ]  # fmt: skip
+    made = assemble(works, Shop(clamps=8), opened(Week(), MONDAY, 14, UTC))
+    first, second = made.standing
+    assert (first.held, second.held) == (Held(5, 0, 1),) * 2 and second.span[1] == first.span[1] + 60
+    assert max(busy.held.clamps for busy in made.problem.busy) == 8  # no more than there are

@@ -176,7 +176,7 @@ def standing(state: State, at: int) -> list[Standing]:
     ]  # fmt: skip
     out += [
         Standing("What is in the clamps already", "", busy.held.clamps + busy.held.long, state.moment(busy.span[1]))
-        for busy in state.problem.busy if busy.span[0] <= at < busy.span[1]
+        for busy in state.work.standing if busy.span[0] <= at < busy.span[1]
     ]  # fmt: skip
     return sorted(out, key=lambda one: one.until)
 

@@ -8,11 +8,11 @@ from datetime import UTC, datetime
 from flask import Response, render_template, request
 
 from laberinto.core.analysis.names import letter
-from laberinto.core.asbuilt.measured import quantities
 from laberinto.core.steps import Step
 
 from ...app import present
 from ...app.lookup import find
+from ..build.readings import there
 from ..calendar import view as calendar
 from ..calendar.state import state
 from ..steps import PAPERS, Sheet, cover, sheet, usual_paper
@@ -55,9 +55,7 @@ def entries(of: Sheet) -> list[Entry]:
     plan, lengths = of.board.plan, present.lengths()
     out = []
     for number, step in enumerate(of.steps, 1):
-        last = step.key.rpartition(".")[2]
-        found = {one.key: one for stage in reversed(step.stages) for one in quantities(plan, stage, last)}
-        planned = {one: one.planned(plan, plan.stage(step.stage)) for one in found.values()}
+        planned = {one: one.planned(plan, plan.stage(step.stage)) for one in there(plan, step).values()}
         fields = tuple((one.label, "" if value is None else one.say(value, lengths)) for one, value in planned.items())
         out.append(Entry(number, step, fields))
     return out
