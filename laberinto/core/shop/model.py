@@ -92,7 +92,7 @@ class Shop(BaseModel):
     clamp_spacing: float = millimetres(175.0, label="One clamp every", help="Along a joint.", least=80, most=400)
     clamp_force: float = number(5.0, label="A clamp gives", help="Turned firmly.", least=0.3, most=60, unit="kN")
     pressure: float = number(
-        0.7, label="Pressure on a joint", help="Dense woods want 1 and more.", least=0.1, most=3, unit="N/mm²"
+        0.7, label="Pressure on a joint", help="Dense woods want half as much again.", least=0.1, most=3, unit="N/mm²"
     )
     glue: GlueKind = choice(GlueKind.PVA, label="Glue", help="Its label has the last word.")
     open_time: float = number(10, label="Open time", help="Its label says, at 20 °C.", least=2, most=60, unit="min")
