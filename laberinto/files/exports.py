@@ -8,13 +8,12 @@ from pathlib import Path
 
 from laberinto.core.errors import InputError
 from laberinto.core.extensions import Registry
-from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation
-from laberinto.drawing.board import thumbnail
 from laberinto.drawing.raster import png
-from laberinto.drawing.skin import Ringed
 
-from .mesh import write_glb, write_stl
+from .dxf import face_dxf
+from .face import face_svg
+from .mesh import write_3mf, write_glb, write_stl, write_stl_by_wood
 from .report import report
 
 
@@ -29,11 +28,6 @@ class Export:
     write: Callable[[Simulation, Path], None]
 
 
-def _svg(sim: Simulation, path: Path) -> None:
-    face = face_of(sim.whole(), Side.TOP)
-    path.write_text(thumbnail(face, Ringed(sim, "f"), label=f"{sim.plan.name}, top") + "\n")
-
-
 EXPORTS: Registry[Export] = Registry(
     "exports",
     {
@@ -45,10 +39,29 @@ EXPORTS: Registry[Export] = Registry(
             "the plan, as JSON", ".json", "Everything it takes to open this board in another shop.",
             lambda sim, path: _text(path, sim.plan.as_json(1)),
         ),
-        "svg": Export("the face, in mm", ".svg", "To scale, for a drawing program or a laser.", _svg),
+        "svg": Export(
+            "the face, in mm", ".svg", "True to size, a group for each wood in its colour.",
+            lambda sim, path: _text(path, face_svg(sim)),
+        ),
+        "laser": Export(
+            "the face as hairlines, in mm", ".laser.svg", "True to size, nothing filled, for a laser to follow.",
+            lambda sim, path: _text(path, face_svg(sim, laser=True)),
+        ),
+        "dxf": Export(
+            "the face as outlines, in mm", ".dxf", "Closed lines, a layer for each wood.",
+            lambda sim, path: _bytes(path, face_dxf(sim)),
+        ),
         "stl": Export(
             "one closed solid, in mm", ".stl", "For a slicer, or a program that cuts paths.",
             lambda sim, path: write_stl(sim.whole(), path),
+        ),
+        "stl-woods": Export(
+            "a closed solid for each wood, in mm", ".stl.zip", "To print it in colours, or to cut one wood alone.",
+            lambda sim, path: write_stl_by_wood(sim, sim.whole(), path),
+        ),
+        "3mf": Export(
+            "an object for each wood, in mm", ".3mf", "For a slicer that knows parts.",
+            lambda sim, path: write_3mf(sim, sim.whole(), path),
         ),
         "glb": Export(
             "a solid for each wood, in metres", ".glb", "To turn it in a viewer, in its colours.",

@@ -1,15 +1,17 @@
-"""Meshes as files: STL for slicers and CNC, GLB with a part for each wood. Lengths in mm in STL, metres in GLB."""
+"""Meshes as files: STL for slicers and CNC, 3MF and GLB with a part for each wood. Lengths in mm, in GLB metres."""
 
 from __future__ import annotations
 
+import zipfile
 from pathlib import Path
 
 import numpy as np
 import trimesh
 from trimesh.exchange.gltf import export_glb
 from trimesh.exchange.stl import export_stl
+from trimesh.exchange.threemf import export_3MF
 
-from laberinto.core.analysis.mesh import Mesh, loose_by_wood, meshes_by_wood, skin
+from laberinto.core.analysis.mesh import Mesh, loose_by_wood, meshes_by_wood, skin, skins_by_wood
 from laberinto.core.plan.simulate import Simulation
 from laberinto.core.solid import Cells
 
@@ -18,6 +20,22 @@ def write_stl(cells: Cells, path: Path) -> None:
     """All cells as one closed solid, binary STL."""
     corners, triangles = skin(cells)
     path.write_bytes(export_stl(trimesh.Trimesh(corners, triangles, process=False)))
+
+
+def write_stl_by_wood(sim: Simulation, cells: Cells, path: Path) -> None:
+    """A zip with a closed STL for each wood; all of them lie where they lie in the board."""
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+        for wood, (corners, triangles) in skins_by_wood(sim, cells).items():
+            archive.writestr(f"{wood}.stl", export_stl(trimesh.Trimesh(corners, triangles, process=False)))
+
+
+def write_3mf(sim: Simulation, cells: Cells, path: Path) -> None:
+    """An object for each wood, closed, in mm as the file says itself."""
+    scene = trimesh.Scene()
+    for wood, (corners, triangles) in skins_by_wood(sim, cells).items():
+        part = trimesh.Trimesh(corners, triangles, process=False)
+        scene.add_geometry(part, node_name=wood, geom_name=sim.woods[wood].name)
+    path.write_bytes(export_3MF(scene))  # type: ignore[no-untyped-call]
 
 
 def write_glb(sim: Simulation, cells: Cells, path: Path) -> None:

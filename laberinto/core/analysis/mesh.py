@@ -27,6 +27,11 @@ _GROWTH = 5e-6
 rounding would leave walls of no thickness between them. A hundred times less than any file of a mesh can hold."""
 
 
+_APART = 1e-3
+"""Blocks of one wood are smaller by this from end to end (mm): where two meet in an edge alone, a file that knows
+corners by their place would have four walls at it, which is no surface."""
+
+
 @dataclass(frozen=True, slots=True)
 class Mesh:
     """Triangles with corners anticlockwise seen from outside.
@@ -73,13 +78,41 @@ def mesh_of(cells: Cells) -> Mesh:
 def skin(cells: Cells) -> tuple[Floats, Ints]:
     """The outside of cells grown together, as few triangles as it takes: corners (n, 3) and triangles (m, 3), one
     closed surface whatever woods and strips it is of. Raises GeometryError where it does not close."""
-    whole = _united(cells, _grown(cells)).as_original().simplify(_FLAT)
-    out = whole.to_mesh64()
-    rounded = np.round(np.asarray(out.vert_properties)[:, :3] / _GRID) * _GRID + 0.0
-    corners, which = np.unique(rounded, axis=0, return_inverse=True)
-    triangles: Ints = which.ravel()[np.asarray(out.tri_verts, np.int64)]
+    return _on_grid(_united(cells, _grown(cells)).as_original().simplify(_FLAT))
+
+
+def _as_is(body: manifold3d.Manifold) -> tuple[Floats, Ints]:
+    """Its corners and triangles."""
+    out = body.to_mesh64()
+    return np.asarray(out.vert_properties)[:, :3], np.asarray(out.tri_verts, np.int64)
+
+
+def _on_grid(body: manifold3d.Manifold) -> tuple[Floats, Ints]:
+    """Its corners on the grid, and its triangles but for those that the grid closes up."""
+    there, of = _as_is(body)
+    corners, which = np.unique(np.round(there / _GRID) * _GRID + 0.0, axis=0, return_inverse=True)
+    triangles: Ints = which.ravel()[of]
     flat = (triangles == np.roll(triangles, 1, axis=1)).any(axis=1)  # what rounding closed up
     return corners, triangles[~flat]
+
+
+def skins_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, tuple[Floats, Ints]]:
+    """As ``skin``, for each wood by itself: its blocks, each a closed surface ``_APART`` from the next."""
+    out = {}
+    for wood, mine in _of_woods(sim, cells).items():
+        bodies, blocks = list[tuple[Floats, Ints]](), mine.blocks()
+        for block in np.unique(blocks).tolist():
+            one = mine.take(np.flatnonzero(blocks == block))
+            body = _united(one, _grown(one)).as_original()
+            low, high = np.array(body.bounding_box()).reshape(2, 3)
+            middle, size = (low + high) / 2, np.maximum(high - low, 1.0)
+            apart = body.translate(-middle).scale(1 - _APART / size).translate(middle)
+            # only where tools left facets are there triangles that single precision would close up
+            bodies.append(_on_grid(apart.simplify(_FLAT)) if len(one) > 1 else _as_is(apart))
+        first = np.cumsum([0] + [len(corners) for corners, _ in bodies])
+        triangles = [triangles + at for (_, triangles), at in zip(bodies, first, strict=False)]
+        out[wood] = np.concatenate([corners for corners, _ in bodies]), np.concatenate(triangles)
+    return out
 
 
 def solid_mesh(cells: Cells) -> Mesh:
@@ -151,11 +184,15 @@ def _grown(cells: Cells) -> Floats:
 
 def loose_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, Mesh]:
     """The surfaces of all cells of each wood, each cell closed by itself, by the wood's key."""
-    woods = np.array([strip.wood for strip in sim.strips])[cells.strip]
-    return {str(wood): mesh_of(cells.take(np.flatnonzero(woods == wood))) for wood in dict.fromkeys(woods)}
+    return {wood: mesh_of(mine) for wood, mine in _of_woods(sim, cells).items()}
 
 
 def meshes_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, Mesh]:
     """A closed surface for each wood in the cells, by the wood's key."""
+    return {wood: solid_mesh(mine) for wood, mine in _of_woods(sim, cells).items()}
+
+
+def _of_woods(sim: Simulation, cells: Cells) -> Mapping[str, Cells]:
+    """The cells of each wood, by its key."""
     woods = np.array([strip.wood for strip in sim.strips])[cells.strip]
-    return {str(wood): solid_mesh(cells.take(np.flatnonzero(woods == wood))) for wood in dict.fromkeys(woods)}
+    return {str(wood): cells.take(np.flatnonzero(woods == wood)) for wood in dict.fromkeys(woods)}

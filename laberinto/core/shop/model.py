@@ -10,13 +10,14 @@ import re
 from dataclasses import fields
 from typing import Annotated, Any, Self
 
-from pydantic import BaseModel, ConfigDict, Field, field_validator, model_validator
+from pydantic import BaseModel, ConfigDict, Field, ValidationInfo, field_validator, model_validator
 
 from ..fields.allowances import USUAL, Allowances, saw_kerf
 from ..fields.spec import Spec, choice, listed, millimetres, number, rounded, specs, text, whole
 from ..units import Lengths, parse_number
 from ..validation import checked
 from .glues import GlueKind, pace
+from .guides import Guide, Guided
 from .schools import SCHOOLS
 
 
@@ -41,6 +42,12 @@ class Shop(BaseModel):
     bits: tuple[Annotated[float, Field(ge=0.5, le=100)], ...] = listed(
         "lengths", label="Router bits", help="Their widths. Empty: not asked about.", max_length=60
     )
+
+    # templates
+    guided: Guided = choice(Guided.BUSH, label="Along a template runs", help="The router's guide.")
+    bush: float = millimetres(24.0, label="Guide bush", help="Its outside diameter.", least=6, most=80)
+    guide_bit: float = millimetres(12.0, label="Straight bit", help="Used with it.", least=2, most=60)
+    ruler: float = number(100.0, label="Printed size", help="Of the ruler's full length.", least=90, most=110, unit="%")
 
     # planer and drum sander
     planer_width: float = millimetres(310.0, label="Planer width", help="Widest through.", least=100, most=1000)
@@ -185,6 +192,14 @@ class Shop(BaseModel):
         """A profile kept by an earlier version has the widths as typed, in mm."""
         return tuple(map(parse_number, re.split(r"[;\s]+|,\s", value.strip()))) if isinstance(value, str) else value
 
+    @field_validator("guide_bit")
+    @classmethod
+    def _goes_through(cls, value: float, info: ValidationInfo) -> float:
+        bush = info.data.get("bush", value)
+        if info.data.get("guided") is Guided.BUSH and not Guide(Guided.BUSH, bush, value).passes(value):
+            raise ValueError("the straight bit must go through the guide bush: take a narrower bit or a wider bush")
+        return value
+
     @model_validator(mode="after")
     def _known(self) -> Self:
         for field, school in SCHOOLS.items():
@@ -211,6 +226,11 @@ class Shop(BaseModel):
     def specs(cls) -> dict[str, Spec]:
         """Its fields by name."""
         return {spec.name: spec for spec in specs(cls)}
+
+    @property
+    def guide(self) -> Guide:
+        """What leads a router along a template."""
+        return Guide(self.guided, self.bush, self.guide_bit)
 
     @property
     def allowances(self) -> Allowances:
@@ -266,6 +286,7 @@ class Shop(BaseModel):
 GROUPS: dict[str, tuple[str, ...]] = {
     "Saws": ("kerf", "saw_depth", "sled_width", "resaw_height"),
     "Jointer and router": ("jointer_width", "jointer_shortest", "bits"),
+    "Templates": ("guided", "bush", "guide_bit", "ruler"),
     "Planer and drum sander": (
         "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
         "drum_thinnest", "planer_bite", "planer_hair", "planer_feed", "drum_bite", "drum_feed", "between_passes",

@@ -133,11 +133,17 @@ class Groove(Carving):
                 "Keep the inset under {most}.",
                 "inset", inset=self.inset, narrow=narrow, most=max(narrow / 2 - self.top_width / 2, 0.0),
             )  # fmt: skip
+        return run_along(self.ring(low, high), profile, surface, up, closed=True)
+
+    def ring(self, low: Floats, high: Floats) -> Floats:
+        """The middle of a closed groove on a board with this box, corners (k, 2) anticlockwise, mm."""
         if self.path is Path.CIRCLE:
-            x, y = (float(v) for v in middle(low, high))
-            ring = circle(narrow / 2 - self.inset, x, y)
-        else:
-            within = narrow / 2 - self.inset
-            radius = 0.0 if self.corners is Corners.INSIDE else min(self.corner_radius, within)
-            ring = rounded_rectangle(low[:2] + self.inset, high[:2] - self.inset, radius)
-        return run_along(ring, profile, surface, up, closed=True)
+            return circle(float((high - low)[:2].min()) / 2 - self.inset, *(float(v) for v in middle(low, high)))
+        return rounded_rectangle(low[:2] + self.inset, high[:2] - self.inset, self.bend(low, high))
+
+    def bend(self, low: Floats, high: Floats) -> float:
+        """The radius of the arcs at the corners of its middle, of a circle its own; 0 where it turns square, mm."""
+        within = float((high - low)[:2].min()) / 2 - self.inset
+        if self.path is Path.CIRCLE:
+            return within
+        return 0.0 if self.corners is Corners.INSIDE else min(self.corner_radius, within)

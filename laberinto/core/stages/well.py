@@ -68,9 +68,13 @@ class Well(Carving):
                     name, size=float(size[axis]), inset=self.inset, room=float(room[axis]),
                     most=max(float(room[axis]) - 2 * self.inset, 0.0),
                 )  # fmt: skip
-        pull = np.array(self.place.pull)
-        centre = (low[:2] + high[:2]) / 2 + pull * (room / 2 - self.inset - size / 2)
-        corners = rounded_rectangle(centre - size / 2, centre + size / 2, min(self.radius, float(size.min()) / 2))
+        corners = self.outline(low, high)
         surface, up = surface_height(self.face, low, high), self.face.up
         floor, above = surface - up * self.depth, surface + up * CLEAR
         return [upright(corners, min(floor, above), max(floor, above))]
+
+    def outline(self, low: Floats, high: Floats) -> Floats:
+        """The pocket seen from above on a board with this box, corners (k, 2) anticlockwise, mm."""
+        size, room = np.array([self.width, self.length]), high[:2] - low[:2]
+        centre = (low[:2] + high[:2]) / 2 + np.array(self.place.pull) * (room / 2 - self.inset - size / 2)
+        return rounded_rectangle(centre - size / 2, centre + size / 2, min(self.radius, float(size.min()) / 2))

@@ -70,6 +70,13 @@ def shop() -> Shop:
     return cast(Shop, g.shop)
 
 
+def keep_shop(shop: Shop) -> None:
+    """Keep what a profile says otherwise than the usual one."""
+    usual = usual_shop()
+    own = {name: value for name, value in shop.model_dump().items() if value != getattr(usual, name)}
+    store().prefer("shop", json.dumps(own))
+
+
 def usual_shop() -> Shop:
     """The shop that has not been described yet, in round figures of the units that are shown."""
     return Shop.of(**_usual(preference("units")))

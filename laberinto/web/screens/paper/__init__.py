@@ -6,10 +6,11 @@ from flask import render_template
 
 from ...app.lookup import find
 from ..steps import PAPERS, usual_paper
+from . import truesize
 from .blueprint import bp
 from .book import PARTS
 
-__all__ = ["bp"]
+__all__ = ["bp", "truesize"]
 
 
 @bp.get("")

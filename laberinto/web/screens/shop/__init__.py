@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from contextlib import suppress
 from typing import Any, cast
 from urllib.parse import urlsplit
@@ -83,10 +82,7 @@ def learn() -> Response:
     if better is None:
         abort(404)
     with suppress(InputError):  # what no shop may have is not taken over
-        shop = Shop.of(**now.model_dump() | {field: better})
-        usual = present.usual_shop()
-        own = {name: value for name, value in shop.model_dump().items() if value != getattr(usual, name)}
-        store().prefer("shop", json.dumps(own))
+        present.keep_shop(Shop.of(**now.model_dump() | {field: better}))
     return cast(Response, redirect(url_for("shop.page", saved=1), 303))
 
 
@@ -126,7 +122,5 @@ def save() -> Response | tuple[str, int]:
             errors[error.field] = error.say(how)
     if errors:
         return _page(values, errors), 422
-    usual = present.usual_shop()
-    own = {name: value for name, value in shop.model_dump().items() if value != getattr(usual, name)}
-    store().prefer("shop", json.dumps(own))
+    present.keep_shop(shop)
     return cast(Response, redirect(url_for("shop.page", saved=1), 303))
