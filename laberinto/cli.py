@@ -27,6 +27,7 @@ from .files.exports import export_for
 from .files.mesh import write_glb, write_stl
 from .files.report import report
 from .files.schema import write
+from .trade import batch, bring_in, of_shop
 
 EXIT_BAD_PLAN = 2
 
@@ -192,13 +193,35 @@ def _pieces(sim: Simulation, stage: str | None, piece: int) -> Pieces:
 
 
 @main.command("export")
-@click.argument("plan", type=click.Path(exists=True, dir_okay=False, path_type=Path))
-@click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
-@click.option("--format", "name", help="Which format, where the file's ending does not say.")
-def export_(plan: Path, file: Path, name: str | None) -> None:
-    """Act out a plan file and write the finished board into a file, in the format that its ending names."""
-    with _refusing(plan):
-        export_for(file, name).write(simulate(read_plan(plan.read_bytes())), file)
+@click.argument("plan", type=click.Path(path_type=Path))
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--format", "name", help="Which format, where the file's ending does not say; needed for a folder.")
+@click.option("--data", type=click.Path(exists=True, file_okay=False, path_type=Path), help="Folder of a shop's data.")
+def export_(plan: Path, file: Path, name: str | None, data: Path | None) -> None:
+    """Act out a plan file and write the finished board into a file, in the format that its ending names. PLAN may be a
+    folder of plan files, and FILE the folder that gets a file for each. With --data PLAN is the number or the name of a
+    board of that shop; into a file that ends in .laberinto.zip it is written with everything that is kept of it."""
+    if data is not None:
+        with _refusing(plan):
+            of_shop(data, str(plan), file, name)
+    elif not plan.exists():
+        raise click.ClickException(f"There is no {plan}. Name a plan file, a folder of them, or a shop with --data.")
+    elif plan.is_dir():
+        sys.exit(batch(plan, file, name))
+    else:
+        with _refusing(plan):
+            export_for(file, name).write(simulate(read_plan(plan.read_bytes())), file)
+
+
+@main.command("import")
+@click.argument("files", nargs=-1, required=True, type=click.Path(exists=True, path_type=Path))
+@click.option("--data", type=click.Path(file_okay=False, path_type=Path), help="Folder of the shop's data.")
+@click.option("--lots", is_flag=True, help="Put the lots that a board was cut from into the store, too.")
+@click.option("--order", is_flag=True, help="Take over what it is promised for, too.")
+def import_(files: tuple[Path, ...], data: Path | None, lots: bool, order: bool) -> None:
+    """Bring plan files, whole boards (.laberinto.zip) or folders of them into a shop. Each becomes a board of its own;
+    nothing that is there is changed."""
+    sys.exit(bring_in(files, data, lots=lots, order=order))
 
 
 @main.command()

@@ -223,3 +223,39 @@ def test_simulated_instruments_end_with_whoever_started_them(tmp_path: Path) -> 
         assert instruments.stdin and instruments.poll() is None
         instruments.stdin.close()
         assert instruments.wait(120) == 0
+
+
+def trade(*words: object) -> Result:
+    return CliRunner().invoke(main, [*map(str, words)])
+
+
+def test_a_folder_of_plans_is_written_at_once(tmp_path: Path) -> None:
+    plans, out = tmp_path / "plans", tmp_path / "out"
+    plans.mkdir()
+    for name in ("one", "two"):
+        (plans / f"{name}.json").write_text(PLAN.as_json())
+    (plans / "wrong.json").write_text("{}")
+    (plans / "notes.txt").write_text("no plan")
+    said = trade("export", plans, out, "--format", "dxf")
+    assert said.exit_code == 2 and "wrong.json" in said.stderr and "“format” must be" in said.stderr
+    assert sorted(path.name for path in out.iterdir()) == ["one.dxf", "two.dxf"]
+    assert "Say which --format" in trade("export", plans, out).output
+    assert "There is no plan file" in trade("export", out, plans, "--format", "dxf").output
+
+
+def test_a_board_goes_out_of_a_shop_and_into_another(tmp_path: Path) -> None:
+    here, there, file = tmp_path / "here", tmp_path / "there", tmp_path / "b.laberinto.zip"
+    store = Store(open_database(here / "laberinto.db"))
+    board = store.create(PLAN, order_for="The chandler")
+    assert trade("export", "Meshed", file, "--data", here).exit_code == 0
+    wrong = trade("export", "Nobody", file, "--data", here)
+    assert wrong.exit_code == 2 and "none goes; there are 1 Meshed" in wrong.stderr
+    assert "There is no laberinto.db" in trade("export", 1, file, "--data", tmp_path).stderr
+    broken, plan = tmp_path / "c.laberinto.zip", tmp_path / "plan.json"
+    broken.write_bytes(file.read_bytes()[:300])
+    plan.write_text(PLAN.model_copy(update={"name": "A plan"}).as_json())
+    said = trade("import", file, broken, plan, "--data", there, "--order")
+    assert said.exit_code == 2 and "cut off on the way" in said.stderr
+    other = Store(open_database(there / "laberinto.db"))
+    assert {view.name: view.order_for for view in other.boards()} == {"Meshed": "The chandler", "A plan": ""}
+    assert other.whole.read(1).history == store.whole.read(board).history

@@ -27,6 +27,7 @@ from .shelf import ShelfStore
 from .tables import Board, Note, Preference, Revision, Variant, now
 from .timber import Timber
 from .views import BoardView, RevisionView, Shelf
+from .whole import WholeBoards
 
 _STALE = "This board was changed on another page meanwhile."
 
@@ -79,6 +80,11 @@ class Store:
     def shelf(self) -> ShelfStore:
         """What is asked of all boards at once."""
         return ShelfStore(self.engine)
+
+    @property
+    def whole(self) -> WholeBoards:
+        """Boards with everything that is kept of them."""
+        return WholeBoards(self.engine)
 
     def build(self, board_id: int) -> Build:
         """The build log of a board."""

@@ -7,7 +7,7 @@ import secrets
 from collections.abc import Collection
 from pathlib import Path
 
-from flask import Flask
+from flask import Flask, request
 from flask_compress import Compress
 from flask_wtf.csrf import CSRFProtect
 
@@ -84,6 +84,9 @@ SCREENS = (
 MOST_UPLOAD = 16_000_000
 """Bytes of a request: a phone's photo fits."""
 
+MOST_BOARD = 128_000_000
+"""Bytes of a request that brings a board with all its photos."""
+
 COMPRESS_LEVEL = 3
 """Of gzip: an answer is mostly read on the same machine, or in the same shop, where packing it tighter takes longer
 than sending it. Setting up zstd or brotli took as long as a tenth of an edit."""
@@ -107,6 +110,7 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
         SECRET_KEY=_secret(folder),
         MAX_CONTENT_LENGTH=MOST_UPLOAD,
         DEVICES=devices,
+        DATA=folder,
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_HTTPONLY=True,
         WTF_CSRF_TIME_LIMIT=None,
@@ -123,6 +127,7 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
     app.extensions["store"].clear()
     own.take_in(app.extensions["store"])
     app.extensions["jobs"] = Jobs()
+    app.before_request(_roomy)
     CSRFProtect(app)
     Compress(app)
     reading.init(app)
@@ -136,6 +141,12 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
     for screen in SCREENS:
         app.register_blueprint(screen)
     return app
+
+
+def _roomy() -> None:
+    """A board file may be larger than other requests, as its photos are in it; said before the form is read."""
+    if request.endpoint == "boards.open_file":
+        request.max_content_length = MOST_BOARD
 
 
 def _secret(folder: Path) -> str:

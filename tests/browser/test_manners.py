@@ -55,6 +55,7 @@ SCREENS = (
     "/woods/plum",
     "/lessons",
     "/boards/2/paper",
+    "/boards/4/paper/templates",
     "/boards/2/bench?at=slices.cut",
     "/boards/21/build",
     "/boards/2/record",

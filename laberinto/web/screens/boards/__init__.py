@@ -1,5 +1,6 @@
 """All boards, and opening a plan file."""
 
-from .routes import bp
+from . import routes
+from .blueprint import bp
 
-__all__ = ["bp"]
+__all__ = ["bp", "routes"]

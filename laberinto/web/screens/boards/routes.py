@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, cast
 
-from flask import Blueprint, Response, redirect, render_template, request, url_for
+from flask import Response, redirect, render_template, request, url_for
 from markupsafe import Markup
 
 from laberinto.core.analysis.figures import Figures, figures
@@ -23,12 +23,15 @@ from laberinto.core.steps import steps
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
+from laberinto.files.boardfile import is_zip
 from laberinto.store import KEPT, BoardView, Shelf, StaleError
 
 from ...app import errors, present, reading
 from ...app.findings import findings
 from ...app.jobs import cut_alone, warm_cells
 from ...app.lookup import find
+from . import elsewhere
+from .blueprint import bp
 
 log = logging.getLogger(__name__)
 
@@ -42,8 +45,6 @@ LONGEST_NAME = 80
 
 A_PAGE = 60
 """So many boards are listed at a time; more come when the last one comes into sight."""
-
-bp = Blueprint("boards", __name__, template_folder="templates")
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,11 +193,13 @@ def rename(board_id: int) -> Response | tuple[str, int]:
 
 @bp.post("/boards/open")
 def open_file() -> Response | tuple[str, int]:
-    """A plan file becomes a new board, if it can be read and built."""
+    """A plan file becomes a new board, if it can be read and built; a board file is looked through first."""
     upload = request.files.get("plan")
     data = upload.read() if upload else b""
     if not data:
-        return errors.page(422, "No plan file was chosen", "Choose a .json file that Laberinto saved, then open it.")
+        return errors.page(422, "No file was chosen", "Choose a plan or a board that Laberinto saved, then open it.")
+    if is_zip(data):
+        return elsewhere.arrived(data)
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:

@@ -21,3 +21,4 @@ import "./calendar.js";
 import "./rehearsal.js";
 import "./words.js";
 import "./tour.js";
+import "./dropped.js";
