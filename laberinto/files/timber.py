@@ -12,6 +12,8 @@ from laberinto.core.timber import Defect, Lot
 from laberinto.core.timber.lines import MOST_COUNT
 from laberinto.core.units import parse_number, parse_whole
 
+from .table import guarded, unguarded
+
 COLUMNS = (
     "kind", "wood", "count", "length", "width", "thickness", "moisture", "price", "radius", "place", "note", "defects",
 )  # fmt: skip
@@ -45,7 +47,7 @@ def write_csv(lots: Iterable[Lot]) -> str:
         values = [getattr(lot, name) for name in COLUMNS[:-1]]
         faults = "; ".join(f"{d.what} {d.start:g} {d.end:g} {d.low:g} {d.high:g}" for d in lot.defects)
         table.writerow(
-            [*("" if v is None else f"{v:.10g}" if isinstance(v, float) else str(v) for v in values), faults]
+            [*("" if v is None else f"{v:.10g}" if isinstance(v, float) else guarded(str(v)) for v in values), faults]
         )
     return out.getvalue()
 
@@ -101,7 +103,7 @@ def _value(name: str, cell: str) -> object:
     if name == "defects":
         return tuple(_fault(part) for part in cell.split(";") if part.strip())
     if name not in _NUMBERS and name != "count":
-        return cell.lower() if name in ("kind", "wood") else cell
+        return cell.lower() if name in ("kind", "wood") else unguarded(cell)
     return parse_whole(cell, 1, MOST_COUNT, name) if name == "count" else parse_number(cell, name)
 
 

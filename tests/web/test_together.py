@@ -46,7 +46,7 @@ def test_the_table_reads_back(visitor: Visitor, store: Store) -> None:
     board = finished(store, "=1+1", 3)
     visitor.post(f"/boards/{board}/record/real", hours="4", price="")
     (row,) = csv.DictReader(io.StringIO(visitor.get("/together/boards.csv").get_data(as_text=True)))
-    assert (row["name"], row["finished"], row["hours taken"], row["price got"]) == ("'=1+1", "2026-03-05", "4.0", "")
+    assert (row["name"], row["finished"], row["hours taken"], row["price got"]) == ("'=1+1", "2026-03-05", "4", "")
     assert "Plum" in row["woods"]
 
 

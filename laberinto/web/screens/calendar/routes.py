@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from typing import cast
 
@@ -11,6 +11,7 @@ from flask import Response, current_app, redirect, render_template, request, url
 from laberinto.core.calendar.hours import DAYS
 from laberinto.core.calendar.model import AIMS
 from laberinto.core.errors import InputError
+from laberinto.files.table import table
 
 from ...app import present, reading
 from ...app.lookup import find
@@ -68,6 +69,29 @@ def paper() -> Response:
     )  # fmt: skip
     response = Response(to_pdf(html), mimetype="application/pdf")
     response.headers["Content-Disposition"] = 'inline; filename="laberinto-weeks.pdf"'
+    return response
+
+
+COLUMNS = (
+    "board", "name", "job", "begins", "ends", "minutes", "then waits", "soonest", "latest", "critical",
+)  # fmt: skip
+
+
+@bp.get("/jobs.csv")
+def jobs_csv() -> Response:
+    """Every job of the calendar as a table, in the order of their times; times have their zone, waits are minutes."""
+    found = state()
+    rows = [
+        (
+            board, found.boards[board].name, one.job.title, one.begins,
+            one.begins + timedelta(minutes=one.job.minutes) if one.begins else None, one.job.minutes, one.waits,
+            one.soonest, one.latest, "yes" if one.critical else "",
+        )
+        for board in found.boards for one in view.dated(found, board)
+    ]  # fmt: skip
+    rows.sort(key=lambda row: str(row[3] or "~"))
+    response = Response(table(COLUMNS, rows), mimetype="text/csv; charset=utf-8")
+    response.headers["Content-Disposition"] = 'attachment; filename="laberinto-calendar.csv"'
     return response
 
 

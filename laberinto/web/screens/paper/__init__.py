@@ -6,11 +6,11 @@ from flask import render_template
 
 from ...app.lookup import find
 from ..steps import PAPERS, usual_paper
-from . import truesize
+from . import tables, truesize
 from .blueprint import bp
 from .book import PARTS
 
-__all__ = ["bp", "truesize"]
+__all__ = ["bp", "tables", "truesize"]
 
 
 @bp.get("")

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import csv
 import hashlib
-import io
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
@@ -21,6 +19,7 @@ from laberinto.core.steps import steps
 from laberinto.core.timber.summary import Summary
 from laberinto.core.woods import LIBRARY
 from laberinto.drawing.bars import Group, bars
+from laberinto.files.table import table as written
 from laberinto.store import BoardView, Shelf
 
 from ...app import present
@@ -178,26 +177,21 @@ def table() -> Response:
     while waiting:  # a table is whole or not at all
         boards, left = _all()
         waiting = left if left != waiting else 0
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for one in boards:
-        writer.writerow([_plain(value) for value in (
+    rows = [
+        [_plain(value) for value in (
             one.id, one.name, orders.get(one.id, ""), one.begun, one.finished, one.hours, one.real_hours, one.price,
             one.got, one.materials, one.an_hour, one.waste, ", ".join(_fault(kind) for kind in one.faults),
             one.mending, ", ".join(f"{_wood(key)} {litres:.2f} l" for key, litres in one.woods.items()),
-        )])  # fmt: skip
-    response = Response(out.getvalue(), mimetype="text/csv; charset=utf-8")
+        )]
+        for one in boards
+    ]  # fmt: skip
+    response = Response(written(COLUMNS, rows), mimetype="text/csv; charset=utf-8")
     response.headers["Content-Disposition"] = 'attachment; filename="laberinto-boards.csv"'
     return response
 
 
 def _plain(value: object) -> object:
-    """As a table takes it: days, figures to a hundredth, and no text that a sheet would take for a formula."""
+    """As a table takes it: days, and figures to a hundredth."""
     if isinstance(value, datetime):
-        return value.date().isoformat()
-    if isinstance(value, float):
-        return round(value, 2)
-    if isinstance(value, str) and value.startswith(("=", "+", "-", "@")):
-        return "'" + value
-    return value if value is not None else ""
+        return value.date()
+    return round(value, 2) if isinstance(value, float) else value
