@@ -20,7 +20,7 @@ from laberinto.core.units import Lengths
 from . import dims
 from .faces import shift, wood
 from .laying import GLYPH, pieces_of
-from .skin import Flat
+from .skin import Skin
 from .svg import Floats, document, num, tag, text
 
 INK = "#1d2329"
@@ -54,7 +54,7 @@ class _Place:
         return tag("rect", "", x=min(x0, x1), y=min(y0, y1), width=abs(x1 - x0), height=abs(y1 - y0), **values)
 
 
-def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths) -> str:
+def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths, skin: Skin) -> str:
     """The map. Long joints lie level, with their near end at the left: so it is as large as it can be."""
     faces = [face_of(result.pieces[number], Side.TOP) for number in range(len(result.pieces))]
     rows, stacked = told.across is Across.LENGTH, told.across is Across.THICKNESS
@@ -68,7 +68,7 @@ def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths
     size = 0.04 * max(width, height * 0.75)
     inner, seams, marks = "", dict[int, float](), list[tuple[str, float, float]]()
     for number, (face, start) in enumerate(zip(faces, begins.tolist(), strict=True)):
-        inner += wood(face, Flat(sim), _placed(face, start, frame, rows), seam=size * 0.04)
+        inner += wood(face, skin, _placed(face, start, frame, rows), seam=size * 0.04)
         for at, low, high in _spans(result, number, face, axis):
             marks.append((told.pieces[at].name.mark, start + low, start + high))
             seams[at] = start + low
@@ -82,7 +82,7 @@ def clamped(sim: Simulation, result: StageResult, told: GlueUp, lengths: Lengths
     return _sheet(inner, _legend(told, rows, lengths), frame, size, label)
 
 
-def framed(sim: Simulation, result: StageResult, told: Frame, lengths: Lengths) -> str:
+def framed(sim: Simulation, result: StageResult, told: Frame, lengths: Lengths, skin: Skin) -> str:
     """Two opposite sides of a border in their clamps, on the board as it then is: what comes on later is left out."""
     face, axis = face_of(result.pieces[0], Side.TOP), told.sides[0].axis
     along, over = told.clamping.length, told.clamping.opens
@@ -90,7 +90,7 @@ def framed(sim: Simulation, result: StageResult, told: Frame, lengths: Lengths) 
     width, height = place.page
     left, top = (float(face.size[0]) - width) / 2, (float(face.size[1]) - height) / 2
     size = 0.04 * max(width, height * 0.75)
-    inner = wood(face, Flat(sim), shift(-left, -top), seam=size * 0.04)
+    inner = wood(face, skin, shift(-left, -top), seam=size * 0.04)
     for x, y, wide, high in (
         (-left - 1, -top - 1, left + 1, height + 2 * top + 2), (width, -top - 1, left + 1, height + 2 * top + 2),
         (-1, -top - 1, width + 2, top + 1), (-1, height, width + 2, top + 1),

@@ -26,8 +26,9 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     line of their own colour instead, which closes the gaps between them. All of one plain colour are one element.
     """
     face = merged(face)
-    if skin.canvas is not None:
-        return skin.canvas.lay(face, skin.names(face), place, seam, dim)
+    drawn = skin.laid(face, place, seam, dim)
+    if drawn is not None:
+        return drawn
     fills = skin.fills(face)
     plain = not any(fill.startswith("url") for fill in fills)  # flat colours need no strip coordinates
     points = np.round(moved(face.points, place), 2) + 0.0
@@ -64,17 +65,17 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     joints = seams(face) if seam else None
     if joints is not None:
         line = {"stroke": "none"}
-        drawn = "".join(path(np.round(moved(ring, place), 2) + 0.0) for _, ring in joints)
-        shaded.append(tag("path", d=drawn, fill="none", stroke=SEAM, stroke_opacity=0.6, stroke_width=seam,
+        outlines_ = "".join(path(np.round(moved(ring, place), 2) + 0.0) for _, ring in joints)
+        shaded.append(tag("path", d=outlines_, fill="none", stroke=SEAM, stroke_opacity=0.6, stroke_width=seam,
                           class_="joints", shape_rendering="auto"))  # fmt: skip
     return "".join(
-        tag("g", "".join(drawn), class_=name, **style)
-        for drawn, name, style in (
+        tag("g", "".join(parts_), class_=name, **style)
+        for parts_, name, style in (
             (parts, "wood", line if seam else {}),
             (facets, "facets", {"stroke_width": FACET_LINE}),
             (shaded, "shades", {"shape_rendering": "crispEdges"}),
         )
-        if drawn
+        if parts_
     )
 
 

@@ -19,7 +19,7 @@ from laberinto.core.units import Lengths
 
 from . import dims
 from .faces import shift, wood
-from .skin import Flat
+from .skin import Skin
 from .svg import document, num, tag, text
 
 GLYPH = 0.62
@@ -50,7 +50,7 @@ class _Place:
         return (self.x0 + self.x1) / 2, (self.y0 + self.y1) / 2
 
 
-def laid(sim: Simulation, result: StageResult, lengths: Lengths) -> str:
+def laid(sim: Simulation, result: StageResult, lengths: Lengths, skin: Skin) -> str:
     """What lies in the clamps: seen from the near end, or from above where pieces lie row behind row or are shifted."""
     (told,) = instructions_of(sim, result)
     assert isinstance(told, GlueUp)
@@ -75,7 +75,7 @@ def laid(sim: Simulation, result: StageResult, lengths: Lengths) -> str:
     size = 0.036 * max(width, height * 0.8)
     for group, start in zip(groups, begins.tolist(), strict=True):
         x, y = (0.0, start) if beside else (start, height - float(group.face.size[1]))
-        inner += wood(group.face, Flat(sim), shift(x, y), seam=size * 0.05)
+        inner += wood(group.face, skin, shift(x, y), seam=size * 0.05)
         for at, (x0, x1, y0, y1) in sorted(group.spans.items()):
             name, size_ = told.pieces[at].name, (y1 - y0) if beside else (x1 - x0)
             note = _note(told, at, lengths, size_, milled.get(name.mark, "") if name.noun == "strip" else "")

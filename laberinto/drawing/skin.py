@@ -15,7 +15,7 @@ from laberinto.core.woods.strips import Rings, Strip
 
 from .atlas import Atlas, Sheet
 from .canvas import Canvas
-from .svg import blend, document, tag
+from .svg import Floats, blend, document, tag
 
 DEPTH_STEP, FACET_STEP = 0.5, 6.0
 """Sections of a strip nearer to each other than this (mm) share a bitmap."""
@@ -36,12 +36,8 @@ EASED = 0.9
 class Skin(Protocol):
     """Gives each polygon of a face its fill, and collects the definitions those fills need."""
 
-    @property
-    def canvas(self) -> Canvas | None:
-        """Takes the wood instead of the SVG, where there is one."""
-
-    def names(self, face: Face) -> list[str]:
-        """The name of each polygon's sheet, for a canvas."""
+    def laid(self, face: Face, place: Floats | None, seam: float, dim: float) -> str | None:
+        """A face whose neighbours are merged, drawn by the skin itself; None where it only gives ``fills``."""
 
     def fills(self, face: Face) -> list[str]: ...
 
@@ -51,10 +47,8 @@ class Skin(Protocol):
 class _Vector:
     """A skin that needs no bitmaps."""
 
-    canvas: Canvas | None = None
-
-    def names(self, face: Face) -> list[str]:
-        return [""] * len(face)
+    def laid(self, face: Face, place: Floats | None, seam: float, dim: float) -> str | None:
+        return None
 
 
 @dataclass
@@ -133,6 +127,9 @@ class Painted:
 
     def fills(self, face: Face) -> list[str]:
         return [f"url(#{name})" for name in self.names(face)]
+
+    def laid(self, face: Face, place: Floats | None, seam: float, dim: float) -> str | None:
+        return self.canvas.lay(face, self.names(face), place, seam, dim) if self.canvas is not None else None
 
     def names(self, face: Face) -> list[str]:
         """The name of each polygon's bitmap."""

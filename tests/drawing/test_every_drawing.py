@@ -38,7 +38,7 @@ def drawings(sim: Simulation, lengths: Lengths) -> Iterator[tuple[str, str]]:
     yield "corner", unfolded.corner(piece, Flat(sim), label="corner")
     for step in steps(sim, lengths):
         if step.map in maps.MAPS:
-            for one in maps.MAPS[step.map](sim, step, lengths).split("</svg>")[:-1]:
+            for one in maps.MAPS[step.map](sim, step, lengths, Flat(sim)).split("</svg>")[:-1]:
                 yield f"{step.key}: map", one + "</svg>"
 
 

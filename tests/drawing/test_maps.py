@@ -24,6 +24,7 @@ from laberinto.core.steps import Map, Step, steps
 from laberinto.core.units import Lengths
 from laberinto.demo.boards import BOARDS
 from laberinto.drawing.maps import MAPS
+from laberinto.drawing.skin import Flat
 
 SVG = "{http://www.w3.org/2000/svg}"
 MM = Lengths()
@@ -78,7 +79,7 @@ def mapped(plan: Plan, lengths: Lengths = MM) -> Iterator[tuple[Step, str]]:
     sim = simulate(plan)
     for step in steps(sim, lengths):
         if step.map in MAPS:
-            yield step, MAPS[step.map](sim, step, lengths)
+            yield step, MAPS[step.map](sim, step, lengths, Flat(sim))
 
 
 PLANS = {key: FAMILIES[key]().plan("Maps") for key in FAMILIES} | {board.plan.name: board.plan for board in BOARDS}
@@ -161,7 +162,7 @@ def test_cut_list_steps_and_maps_know_a_strip_by_one_name() -> None:
     both = simulate(plan)
     todo = {step.key: step for step in steps(both)}
     for panel, marks in (("a", ["A1", "A2", "A3"]), ("b", ["B1", "B2"])):
-        words = [label.words for label in labels(MAPS[Map.PANEL](both, todo[f"g{panel}.glue"], MM))]
+        words = [label.words for label in labels(MAPS[Map.PANEL](both, todo[f"g{panel}.glue"], MM, Flat(both)))]
         assert [word for word in words if word[0] in "AB"] == marks
         assert sorted(m for line in cut_list(both, [panel]) for m in line.marks) == marks
     assert {line.name: line.marks for line in cut_list(both, ["a"])} == {"Beech": ("A1", "A3"), "Plum": ("A2",)}

@@ -22,6 +22,7 @@ from laberinto.core.steps.laying import PLAIN
 from laberinto.core.units import Lengths, parse_length
 from laberinto.demo.boards import BOARDS
 from laberinto.drawing.maps import MAPS
+from laberinto.drawing.skin import Flat
 from tests.core.drawn import built_from
 from tests.core.instructions.follower import Follower, same_wood
 
@@ -38,7 +39,7 @@ class Sheet:
 
     def __init__(self, sim: Simulation, told: list[Step], lengths: Lengths) -> None:
         self.sentences = " ".join(word for step in told for word in (step.heading, step.setting, *step.sentences))
-        drawn = "".join(MAPS[step.map](sim, step, lengths) for step in told if step.map in MAPS)
+        drawn = "".join(MAPS[step.map](sim, step, lengths, Flat(sim)) for step in told if step.map in MAPS)
         self.labels = [unescape(words) for words in re.findall(r"<text[^>]*>([^<]*)</text>", drawn)]
         text = " ".join([self.sentences, *self.labels])
         if lengths.system == "mm":

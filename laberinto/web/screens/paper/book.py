@@ -68,7 +68,7 @@ def book(board_id: int) -> Response:
     asked = request.args.getlist("part")
     parts = [key for key in PARTS if key in asked] or list(PARTS)
     paper = request.args.get("paper", "")
-    whole = sheet(board)
+    whole = sheet(board, hatched=True)
     dates = calendar.dated(state(), board_id) if "dates" in parts else []
     held = next(iter(present.store().timber.cuts(board_id)), None) if "planks" in parts else None
     html = render_template(

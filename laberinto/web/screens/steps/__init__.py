@@ -18,6 +18,7 @@ from laberinto.core.steps import DEFER, Step, steps
 from laberinto.core.timber.cost import Work, bill
 from laberinto.drawing import maps
 from laberinto.drawing.board import board as face_and_edge
+from laberinto.drawing.hatch import Hatched, inked, legend, palette
 from laberinto.drawing.skin import Flat
 from laberinto.store import BoardView, LessonView
 
@@ -70,7 +71,18 @@ class Sheet:
     work: dict[str, Work]
     lessons: dict[str, list[LessonView]]
     """By the stage at which they are said."""
+    hatched: bool = False
+    """Whether its drawings tell woods apart without colour, for paper."""
     defer: str = DEFER
+
+    @property
+    def legend(self) -> list[tuple[str, str, Markup]]:
+        """Letter, name and hatch of each wood."""
+        return [(letter, name, Markup(swatch)) for letter, name, swatch in legend(self.sim)]
+
+    def letter(self, wood: str) -> str:
+        """The letter by which a wood goes on this sheet."""
+        return next(letter for letter, key in palette(self.sim).items() if key == wood)
 
     def taught(self, step: Step) -> list[LessonView]:
         """What earlier boards taught of a step's stage; it stands at the first of its steps."""
@@ -87,7 +99,11 @@ class Sheet:
     def map(self, step: Step) -> Drawn | None:
         """The step's drawing, if it has one."""
         draw = maps.MAPS.get(step.map)
-        return Drawn.of(draw(self.sim, step, present.lengths())) if draw else None
+        if draw is None:
+            return None
+        if self.hatched:
+            return Drawn.of(inked(draw(self.sim, step, present.lengths(), Hatched(self.sim)), self.sim))
+        return Drawn.of(draw(self.sim, step, present.lengths(), Flat(self.sim)))
 
     def new_map(self, step: Step) -> Drawn | None:
         """The same in a list, where the drawing of the step before need not be drawn again."""
@@ -121,7 +137,7 @@ class Sheet:
         return f"{present.duration(sum(work.minutes for work in here))}: {'; '.join(how)}"
 
 
-def sheet(board: BoardView) -> Sheet:
+def sheet(board: BoardView, *, hatched: bool = False) -> Sheet:
     """Gather the steps of a board."""
     sim, shop = simulate(board.plan), present.shop()
     ticks = present.store().build(board.id).ticks()
@@ -130,7 +146,7 @@ def sheet(board: BoardView) -> Sheet:
     return Sheet(
         board, sim, todo, ticks, figures(sim, shop), found, thread(board, sim.results, todo, ticks, found),
         effort(sim), {work.stage: work for work in bill(sim, shop, lengths=present.lengths()).work},
-        _taught(board, sim),
+        _taught(board, sim), hatched,
     )  # fmt: skip
 
 
@@ -157,7 +173,11 @@ def pdf(board_id: int) -> Response:
     asked = request.args.get("paper", "")
     paper = asked if asked in PAPERS else usual_paper()
     html = render_template(
-        "steps/paper.html", sheet=sheet(board), today=datetime.now(UTC), size=PAPERS[paper], cover=cover
+        "steps/paper.html",
+        sheet=sheet(board, hatched=True),
+        today=datetime.now(UTC),
+        size=PAPERS[paper],
+        cover=cover,
     )
     response = Response(to_pdf(html), mimetype="application/pdf")
     response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-steps.pdf"'
@@ -170,5 +190,6 @@ def usual_paper() -> str:
 
 
 def cover(sim: Simulation) -> Markup:
-    """The finished board: its face and its front edge, with its sizes."""
-    return Markup(face_and_edge(sim.board.pieces[0], Flat(sim), present.lengths(), label="The finished board"))
+    """The finished board: its face and its front edge, with its sizes; its woods are told apart without colour."""
+    drawn = face_and_edge(sim.board.pieces[0], Hatched(sim), present.lengths(), label="The finished board")
+    return Markup(inked(drawn, sim))
