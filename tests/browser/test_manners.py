@@ -56,6 +56,7 @@ SCREENS = (
     "/lessons",
     "/boards/2/paper",
     "/boards/4/paper/templates",
+    "/boards/4/paper/labels",
     "/boards/2/bench?at=slices.cut",
     "/boards/21/build",
     "/boards/2/record",

@@ -87,7 +87,7 @@ def test_a_script_that_would_be_lost_in_the_bundle_is_refused(tmp_path: Path, li
         joined(tmp_path / "main.js")
 
 
-PRINTED = ("paper.css", "passport.css", "calendar-paper.css", "quote.css", "book.css", "sheets.css")
+PRINTED = ("paper.css", "passport.css", "calendar-paper.css", "quote.css", "book.css", "sheets.css", "labels.css")
 """Sheets that only PDFs load."""
 
 

@@ -49,6 +49,14 @@ class Shop(BaseModel):
     guide_bit: float = millimetres(12.0, label="Straight bit", help="Used with it.", least=2, most=60)
     ruler: float = number(100.0, label="Printed size", help="Of the ruler's full length.", least=90, most=110, unit="%")
 
+    # label sheets
+    label_columns: int = whole(3, label="Labels across", help="On a sheet.", least=1, most=12)
+    label_rows: int = whole(8, label="Labels down", help="On a sheet.", least=1, most=30)
+    label_left: float = millimetres(0.0, label="Sheet's side margin", help="Left and right.", least=0, most=60)
+    label_top: float = millimetres(0.5, label="Sheet's top margin", help="Above and below.", least=0, most=80)
+    label_gap: float = millimetres(0.0, label="Gap between", help="Side by side.", least=0, most=30)
+    label_gap_down: float = millimetres(0.0, label="Gap below", help="From row to row.", least=0, most=30)
+
     # planer and drum sander
     planer_width: float = millimetres(310.0, label="Planer width", help="Widest through.", least=100, most=1000)
     planer_shortest: float = millimetres(
@@ -287,6 +295,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Saws": ("kerf", "saw_depth", "sled_width", "resaw_height"),
     "Jointer and router": ("jointer_width", "jointer_shortest", "bits"),
     "Templates": ("guided", "bush", "guide_bit", "ruler"),
+    "Label sheets": ("label_columns", "label_rows", "label_left", "label_top", "label_gap", "label_gap_down"),
     "Planer and drum sander": (
         "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
         "drum_thinnest", "planer_bite", "planer_hair", "planer_feed", "drum_bite", "drum_feed", "between_passes",

@@ -12,6 +12,7 @@ from ..shop import Shop
 from ..units import Lengths
 from .cautions import DEFER
 from .jigs import equipped
+from .marking import remembered
 from .model import Context, Map, Step, rows_of
 from .writers import WRITERS
 
@@ -31,13 +32,14 @@ def steps(
     # what becomes rows stops exactly where it is told to, so it goes together only with what does too
     begun = {key.partition(".")[0] for key in ticked}
     alike = {name: (bool(rows_of(sim, name)), name in begun) for name in by_stage}
-    return equipped([
+    todo = equipped([
         (sim[go[0]].stage, replace(step, also=go[1:], times=sim.plan.times))
         for go, does in grouped(sim.plan, by_stage, alike)
         for step in WRITERS[sim[go[0]].stage.kind](
             Context(sim, sim[go[0]], how, here, known, does, taken, first=sim[go[0]] is sim.results[0])
         )
     ], {strip.wood for strip in sim.strips})  # fmt: skip
+    return remembered(todo, sim)
 
 
 __all__ = ["DEFER", "Map", "Step", "steps"]

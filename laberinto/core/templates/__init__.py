@@ -6,7 +6,7 @@ from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..stages import Cove, Crosscut, Feet, Flatten, Glue, Groove, Hollow, Inlay, Notch, Profile, Rip, Shape, Stage, Well
 from ..units import Lengths
-from . import gauges, routed
+from . import gauges, routed, rows
 from .model import Label, Line, Maker, Making, Stroke, Template
 from .tiling import Tile, factor, tiles
 
@@ -25,7 +25,7 @@ MAKERS: dict[type[Stage], Maker] = {
     Profile: gauges.section,
     Rip: gauges.cut,
     Crosscut: gauges.cut,
-    Glue: gauges.cauls,
+    Glue: rows.glued,
     Flatten: gauges.shims,
     Feet: gauges.feet,
 }

@@ -185,6 +185,21 @@ def test_feet_and_wedges() -> None:
         assert high == pytest.approx(x * 6 / 120)  # 6 mm over 120
 
 
+def test_a_row_strip_is_as_long_as_the_rows() -> None:
+    """Six slices of 38 flattened from 40 are rows of 40 in the clamps, as thick as the panel is: 5 lines between."""
+    plan = FAMILIES["alternating"](strips=4, slices=6).plan("Rows")
+    sim = simulate(plan)
+    (strip,) = [one for one in templates(sim, SHOP, MM) if one.title == "Row strip"]
+    glue = sim[strip.stage]
+    assert strip.size[1] == pytest.approx(float(glue.pieces[0].size()[1]))
+    lines = sorted(s.points[0][1] for s in strip.strokes if s.line is Line.BOARD)
+    each = strip.size[1] / 6
+    assert lines == pytest.approx([each * k for k in range(1, 6)])
+    marks = [label for label in strip.labels if label.words.isdigit()]
+    assert sorted(int(label.words) for label in marks) == [1, 2, 3, 4, 5, 6]
+    assert "flip" in {label.words for label in strip.labels}
+
+
 @pytest.mark.parametrize("family", sorted(FAMILIES))
 def test_every_board_of_the_gallery_has_what_it_needs(family: str) -> None:
     plan = FAMILIES[family]().plan("All")

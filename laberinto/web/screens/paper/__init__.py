@@ -6,11 +6,11 @@ from flask import render_template
 
 from ...app.lookup import find
 from ..steps import PAPERS, usual_paper
-from . import tables, truesize
+from . import labels, tables, truesize
 from .blueprint import bp
 from .book import PARTS
 
-__all__ = ["bp", "tables", "truesize"]
+__all__ = ["bp", "labels", "tables", "truesize"]
 
 
 @bp.get("")

@@ -9,17 +9,13 @@ from typing import Any, cast
 from flask import Response, abort, redirect, render_template, request, url_for
 from markupsafe import Markup
 
-from laberinto.core.errors import InputError
-from laberinto.core.fields import parse, shown
 from laberinto.core.plan.simulate import simulate
-from laberinto.core.shop import Shop
 from laberinto.core.templates import Line, Template, factor, templates
 from laberinto.drawing import templates as draw
 from laberinto.files.dxf import templates_dxf
 from laberinto.store import BoardView
 
-from ...app import present
-from ...app.fields import FieldView
+from ...app import present, shopfields
 from ...app.lookup import find
 from ..steps import PAPERS, usual_paper
 from ..steps.pdf import to_pdf
@@ -64,19 +60,15 @@ def _chosen(board: BoardView) -> list[Template]:
 
 
 def _page(board: BoardView, errors: dict[str, str], typed: dict[str, str]) -> str:
-    shop, how = present.shop(), present.lengths()
-    specs, usual = Shop.specs(), room(usual_paper())
-    fields = [
-        FieldView(specs[name], typed.get(name, shown(specs[name], getattr(shop, name), how)), errors.get(name, ""))
-        for name in GUIDES
-    ]
+    usual, ruler = room(usual_paper()), present.shop().ruler
     cards = [
         Card(one, board.plan.stage(one.stage).title, Markup(draw.shown(one)),
-             len(draw.sheets(one, usual, factor(shop.ruler))))
+             len(draw.sheets(one, usual, factor(ruler))))
         for one in _all(board)
     ]  # fmt: skip
     return render_template(
-        "paper/templates.html", board=board, cards=cards, fields=fields, papers=PAPERS, usual=usual_paper(),
+        "paper/templates.html", board=board, cards=cards,
+        fields=shopfields.fields(GUIDES, errors, typed), papers=PAPERS, usual=usual_paper(),
         lines=[(line, Markup(draw.legend(line))) for line in Line],
     )  # fmt: skip
 
@@ -90,20 +82,8 @@ def true_size(board_id: int) -> str:
 @bp.post("/templates")
 def guide(board_id: int) -> Response | tuple[str, int]:
     """Keep what leads the router, and what the printer's ruler measures."""
-    board, shop, how = find(board_id), present.shop(), present.lengths()
-    typed, new = {name: request.form.get(name, "") for name in GUIDES}, dict[str, Any]()
-    errors = {}
-    for name in GUIDES:
-        spec, kept = Shop.specs()[name], getattr(shop, name)
-        try:
-            new[name] = kept if typed[name].strip() == shown(spec, kept, how) else parse(spec, typed[name], how)
-        except InputError as error:
-            errors[name] = error.say(how)
-    if not errors:
-        try:
-            present.keep_shop(Shop.of(**shop.model_dump() | new))
-        except InputError as error:
-            errors[error.field] = error.say(how)
+    board, typed = find(board_id), {name: request.form.get(name, "") for name in GUIDES}
+    errors = shopfields.keep(GUIDES, typed)
     if errors:
         return _page(board, errors, typed), 422
     return cast(Response, redirect(url_for("paper.true_size", board_id=board_id), 303))
