@@ -1,0 +1,261 @@
+"""A program: chosen stages of a board on one of its faces, as cuts, as G-code, and as the wood before and after."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+from datetime import timedelta
+
+import numpy as np
+
+from ..errors import InputError
+from ..geometry.faces import Side
+from ..geometry.outlines import hull
+from ..plan.simulate import Simulation, StageResult
+from ..solid import Floats
+from ..stages import Ease, Flatten, Groove, Hollow, Inlay, Notch, Shape, Stage, Well
+from ..stages.carving import Surface
+from . import faces, paths
+from .gcode import Cut, Reader, write
+from .job import Job, Maker, Setting
+from .machine import Bed, Clamp, Machine, StoppedError
+from .surface import STEP, HeightMap, seen_from
+from .tools import Tool, ToolError
+
+MAKERS: dict[type[Stage], Maker] = {
+    Flatten: faces.flatten, Groove: paths.groove, Well: paths.well, Hollow: faces.hollow, Inlay: paths.inlay,
+    Notch: paths.notch, Shape: paths.outline, Ease: paths.ease,
+}  # fmt: skip
+"""What makes the cuts of a kind of stage; what is not here is not done from above."""
+
+CAUTIONS = (
+    "Read the machine’s manual first; it and your training have the last word.",
+    "Eye and ear protection, extraction on: hardwood dust harms lungs.",
+    "Clamps and tabs where no tool goes; look along the program’s path before the spindle turns.",
+    "Run it once in the air, hand on the stop; stay clear of everything that moves, and never leave it alone.",
+)
+"""What is said where a program is made, run and printed."""
+
+NOTHING = 0.005
+"""Less than this, mm, is rounding of the grid."""
+
+
+@dataclass(frozen=True, slots=True)
+class Program:
+    """The cuts in their order; the wood as it lies on the machine and as it should come off; how thick the finished
+    board is (mm); what the G-code says at its head; and how long it takes."""
+
+    cuts: tuple[Cut, ...]
+    thickness: float
+    header: tuple[str, ...]
+    clear: float
+    sim: Simulation
+    side: Side
+    results: tuple[StageResult, ...]
+    top: float
+
+    @property
+    def text(self) -> str:
+        """As G-code."""
+        return write(self.cuts, self.header, self.clear)
+
+    def wood(self, step: float = STEP) -> tuple[HeightMap, HeightMap]:
+        """The board as it lies on the machine, and as it should come off."""
+        piece = self.sim.taken(self.results[0].stage.sources[0])[0]
+        before = seen_from(piece, self.side, zero=self.top, step=step)
+        planned = before.copy()
+        shift = np.zeros(2)
+        for at, result in enumerate(self.results):
+            _take_off(planned, self.sim, result, self.side, shift, self.top if at == 0 else 0.0)
+            shift = shift + _moved(self.sim, result)
+        return before, planned
+
+
+def stages(sim: Simulation, side: Side) -> list[Stage]:
+    """The stages that can be done from above with this side up, in the order of the plan."""
+    return [result.stage for result in sim.results if type(result.stage) in MAKERS and _fits(sim, result, side)]
+
+
+def _fits(sim: Simulation, result: StageResult, side: Side) -> bool:
+    stage = result.stage
+    if len(result.pieces) != 1 or len(sim.taken(stage.sources[0])) != 1:
+        return False
+    face = getattr(stage, "face", None)
+    if face is not None:
+        return (face is Surface.TOP) == (side is Side.TOP)
+    if isinstance(stage, Ease):
+        return stage.top if side is Side.TOP else stage.bottom
+    if isinstance(stage, Flatten):
+        return _off(result, side) > 0
+    return side is Side.TOP
+
+
+def _off(result: StageResult, side: Side) -> float:
+    """What a flattening takes off the face that lies up, mm."""
+    off = result.outcome.off
+    return float(off[0][2][1 if side is Side.TOP else 0]) if off is not None else 0.0
+
+
+def program(
+    sim: Simulation, chosen: Sequence[str], side: Side, tools: Sequence[Tool], setting: Setting, *,
+    heights: tuple[float, ...] = (), text: str = "", capital: float = 6.0,
+) -> Program:  # fmt: skip
+    """Cuts for the ``chosen`` stages, in the order of the plan. ``heights`` are those measured at the corners over the
+    lowest of them; ``text`` is engraved last. Raises InputError where nothing is chosen or a tool is missing."""
+    results = _ordered(sim, chosen)
+    if not results:
+        raise InputError("Choose at least one stage to cut.", "stage")
+    first = results[0]
+    piece = sim.taken(first.stage.sources[0])[0]
+    top = _off(first, side) if isinstance(first.stage, Flatten) else 0.0
+    hardness = max(sim.woods[sim.strips[int(s)].wood].hardness for s in np.unique(piece.strip))
+    _whole_between(sim, results)
+    cuts: list[Cut] = []
+    shift = np.zeros(2)
+    for result in results:
+        stage, taken = result.stage, sim.taken(result.stage.sources[0])[0]
+        low, high = taken.bounds()
+        widths = tuple(
+            float(pool[n].size()[0]) for name in stage.sources[1:] for pool in (sim.taken(name),) for n in range(len(pool))
+        ) if isinstance(stage, Inlay) else ()  # fmt: skip
+        job = Job(
+            stage, low, high, side, tuple(tools), setting, hardness, top if stage is first.stage else 0.0,
+            heights if isinstance(stage, Flatten) else (), widths,
+            hull(taken) if isinstance(stage, Ease) else np.zeros((0, 2)),
+        )  # fmt: skip
+        try:
+            cuts += [_shifted(cut, shift) for cut in MAKERS[type(stage)](job)]
+        except (ToolError, ValueError) as error:
+            raise InputError(f"{stage.title}: {error}.", "tools") from None
+        shift = shift + _moved(sim, result)
+    finished = results[-1].pieces[0]
+    if text.strip():
+        low, high = finished.bounds()
+        last = Job(results[-1].stage, low, high, side, tuple(tools), setting, hardness, text=text, capital=capital)
+        try:
+            cuts += [_shifted(cut, shift) for cut in faces.engrave(last)]
+        except ToolError as error:
+            raise InputError(f"The mark: {error}.", "tools") from None
+    thickness = float(finished.size()[2])
+    clear = max(move.z for cut in cuts for move in cut.moves) if any(cut.moves for cut in cuts) else 10.0
+    wide, long, thick = (float(v) for v in piece.size())
+    used = {cut.tool.number: cut.tool for cut in cuts}
+    header = (
+        f"{sim.plan.name}: {', '.join(r.stage.title.lower() for r in results)}",
+        f"Stock {wide:.1f} × {long:.1f} × {thick:.1f} mm, {side.value} up; finished {thickness:.1f} mm thick",
+        "Zero: X and Y at the near left corner of the board, Z at its finished face",
+        f"The table lies {thickness:.2f} mm below zero",
+        *(tool.name for tool in used.values()),
+    )  # fmt: skip
+    return Program(tuple(cuts), thickness, header, clear, sim, side, tuple(results), top)
+
+
+def _ordered(sim: Simulation, chosen: Sequence[str]) -> list[StageResult]:
+    wanted = set(chosen)
+    return [result for result in sim.results if result.stage.id in wanted and type(result.stage) in MAKERS]
+
+
+def _whole_between(sim: Simulation, results: Sequence[StageResult]) -> None:
+    """Raise InputError where something else in between changes how large the board is: it has to come off the machine."""
+    inside = sim.results[sim.results.index(results[0]) : sim.results.index(results[-1])]
+    for result in inside:
+        stage = result.stage
+        if result in results or not stage.shapes_wood or len(result.pieces) != 1:
+            continue
+        before, after = sim.taken(stage.sources[0])[0].size()[:2], result.pieces[0].size()[:2]
+        if np.abs(before - after).max() > 0.01:
+            raise InputError(
+                f"Between these the board is cut to another size ({stage.title.lower()}). Make one program for what comes "
+                "before it and one for what comes after.", "stage",
+            )  # fmt: skip
+
+
+def _moved(sim: Simulation, result: StageResult) -> Floats:
+    """How far the near left corner of what a stage leaves lies from that of what it took, (2,) mm."""
+    if not isinstance(result.stage, Shape):
+        return np.zeros(2)
+    low, high = sim.taken(result.stage.sources[0])[0].bounds()
+    return np.asarray(result.stage.corners(low, high).min(axis=0) - low[:2])
+
+
+def _shifted(cut: Cut, by: Floats) -> Cut:
+    """The same moves elsewhere on the board."""
+    if not by.any():
+        return cut
+    dx, dy = (float(v) for v in by)
+    moves = tuple(
+        move._replace(x=move.x + dx, y=move.y + dy,
+                      centre=(move.centre[0] + dx, move.centre[1] + dy) if move.centre else None)
+        for move in cut.moves
+    )  # fmt: skip
+    return replace(cut, moves=moves)
+
+
+def _take_off(planned: HeightMap, sim: Simulation, result: StageResult, side: Side, shift: Floats, top: float) -> None:
+    """Let a stage take its own wood off the planned map; what others take in between stays. ``shift`` is where the near
+    left corner of what comes to it lies on the map."""
+    before = seen_from(sim.taken(result.stage.sources[0])[0], side, zero=top, step=planned.step).z
+    after = seen_from(result.pieces[0], side, zero=0.0, step=planned.step)
+    now = np.full_like(before, after.floor)
+    column, row = (round(float(v) / planned.step) for v in _moved(sim, result))
+    rows, columns = (
+        min(a, b) for a, b in zip(after.z.shape, (before.shape[0] - row, before.shape[1] - column), strict=True)
+    )
+    now[row : row + rows, column : column + columns] = after.z[:rows, :columns]
+    left, low = (round(float(v) / planned.step) for v in shift)
+    here = planned.z[low : low + before.shape[0], left : left + before.shape[1]]
+    was, now = before[: here.shape[0], : here.shape[1]], now[: here.shape[0], : here.shape[1]]
+    gone = now < was - NOTHING
+    here[gone] = np.minimum(here[gone], now[gone])
+
+
+@dataclass(frozen=True, slots=True)
+class Carved:
+    """What came of a program on the simulated machine: the wood as planned and as it is, how long it took, and at which
+    line and why it stopped (or "")."""
+
+    planned: HeightMap
+    wood: HeightMap
+    takes: timedelta
+    stopped: str
+
+    @property
+    def deviation(self) -> Floats:
+        """*Carved minus planned*, mm, above 0 where wood is left and below where too much went; a grid's width to
+        either side counts as the same place, so that a wall is judged by where it stands. Nothing is said of where no
+        board is left, as waste falls off there."""
+        return deviation(self.wood, self.planned)
+
+
+def deviation(wood: HeightMap, planned: HeightMap) -> Floats:
+    """See ``Carved.deviation``."""
+    padded = np.pad(planned.z, 1, mode="edge")
+    rows, columns = planned.z.shape
+    shifted = [padded[r : r + rows, c : c + columns] for r in range(3) for c in range(3)]
+    low, high = np.minimum.reduce(shifted), np.maximum.reduce(shifted)
+    out = np.where(wood.z < low, wood.z - low, np.where(wood.z > high, wood.z - high, 0.0))
+    out[low <= planned.floor + NOTHING] = 0.0
+    return np.asarray(out, np.float64)
+
+
+def carve(
+    made: Program, tools: Iterable[Tool], clamps: Sequence[Clamp] = (), bed: Bed | None = None, text: str | None = None,
+    step: float = STEP,
+) -> Carved:  # fmt: skip
+    """Run a program (or another ``text``) to its end, or until the machine stops."""
+    before, planned = made.wood(step)
+    machine = machine_for(made, before, tools, clamps, bed)
+    reader, stopped = Reader(), ""
+    try:
+        for line in (made.text if text is None else text).splitlines():
+            machine.run(reader.read(line))
+    except (StoppedError, ValueError) as error:
+        stopped = str(error)
+    return Carved(planned, machine.wood, timedelta(seconds=round(machine.seconds)), stopped)
+
+
+def machine_for(
+    made: Program, before: HeightMap, tools: Iterable[Tool], clamps: Sequence[Clamp] = (), bed: Bed | None = None
+) -> Machine:
+    """The machine with the board of a program on it."""
+    return Machine(before, {tool.number: tool for tool in tools}, made.thickness, tuple(clamps), bed or Bed())
