@@ -115,9 +115,8 @@ def program(
     for result in results:
         stage, taken = result.stage, sim.taken(result.stage.sources[0])[0]
         low, high = taken.bounds()
-        widths = tuple(
-            float(pool[n].size()[0]) for name in stage.sources[1:] for pool in (sim.taken(name),) for n in range(len(pool))
-        ) if isinstance(stage, Inlay) else ()  # fmt: skip
+        strips = [sim.taken(name) for name in stage.sources[1:]] if isinstance(stage, Inlay) else []
+        widths = tuple(float(pool[n].size()[0]) for pool in strips for n in range(len(pool)))
         job = Job(
             stage, low, high, side, tuple(tools), setting, hardness, top if stage is first.stage else 0.0,
             heights if isinstance(stage, Flatten) else (), widths,
@@ -156,7 +155,7 @@ def _ordered(sim: Simulation, chosen: Sequence[str]) -> list[StageResult]:
 
 
 def _whole_between(sim: Simulation, results: Sequence[StageResult]) -> None:
-    """Raise InputError where something else in between changes how large the board is: it has to come off the machine."""
+    """Raise InputError where something else in between changes how large the board is: it comes off the machine."""
     inside = sim.results[sim.results.index(results[0]) : sim.results.index(results[-1])]
     for result in inside:
         stage = result.stage
@@ -165,8 +164,8 @@ def _whole_between(sim: Simulation, results: Sequence[StageResult]) -> None:
         before, after = sim.taken(stage.sources[0])[0].size()[:2], result.pieces[0].size()[:2]
         if np.abs(before - after).max() > 0.01:
             raise InputError(
-                f"Between these the board is cut to another size ({stage.title.lower()}). Make one program for what comes "
-                "before it and one for what comes after.", "stage",
+                f"Between these the board is cut to another size ({stage.title.lower()}). Make one program for what "
+                "comes before it and one for what comes after.", "stage",
             )  # fmt: skip
 
 
