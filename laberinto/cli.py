@@ -27,7 +27,7 @@ from .files.exports import export_for
 from .files.mesh import write_glb, write_stl
 from .files.report import report
 from .files.schema import write
-from .trade import batch, bring_in, of_shop
+from .trade import batch, bring_in, of_shop, on_the_machine
 
 EXIT_BAD_PLAN = 2
 
@@ -72,6 +72,27 @@ def devices(data: Path, port: int, seed: int, fault: str | None, beside: bool) -
             Thread(target=_end_with_the_input, args=(server,), daemon=True).start()
         click.echo(f"Devices speak at {LOOPBACK}:{server.server_address[1]} (Ctrl C stops them)")
         server.serve_forever()
+
+
+@main.command()
+@click.argument("plan", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option(
+    "--stage", "stages_", multiple=True, help="A stage that is cut; may be repeated. Default: the usual ones."
+)
+@click.option("--port", default=5010, show_default=True)
+def machine(plan: Path, stages_: tuple[str, ...], port: int) -> None:
+    """A simulated router with the board of a plan, at a port of this machine. It takes G-code by line, answers ok,
+    tells where it is (?), holds (!), goes on (~) and stops (stop)."""
+    from .devices.controller import Server as Port
+
+    with _refusing(plan):
+        controller = on_the_machine(plan, stages_)
+    try:
+        server = Port(port, controller)
+    except OSError as error:
+        raise click.ClickException(f"Nothing can listen at port {port}: {error.strerror}. Choose another.") from None
+    click.echo(f"The machine listens at {LOOPBACK}:{server.server_address[1]} (Ctrl C stops it)")
+    server.serve_forever()
 
 
 @main.command()

@@ -1,17 +1,22 @@
-"""Files in and out from the command line: a folder of plans at once, boards of a shop, and boards into a shop."""
+"""Files in and out from the command line: folders of plans, boards of a shop and into one, a plan on the machine."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 
 import click
 
 from . import __version__
+from .core.cnc.job import Setting
+from .core.cnc.program import machine_for, program, usual
+from .core.cnc.tools import USUAL
 from .core.errors import InputError, LaberintoError, PlanError
+from .core.geometry.faces import Side
 from .core.plan.model import read_plan
 from .core.plan.simulate import simulate
+from .devices.controller import Controller
 from .files.boardfile import SUFFIX, is_zip, write_board
 from .files.exports import EXPORTS, export_for
 from .store import Shelf, Store, open_database
@@ -89,6 +94,15 @@ def bring_in(paths: Iterable[Path], data: Path | None, *, lots: bool, order: boo
             kept = store.board(board)
             click.echo(f"{path}: board {board}, {kept.name if kept else ''}")
     return FAILED if failed else 0
+
+
+def on_the_machine(plan: Path, chosen: Sequence[str]) -> Controller:
+    """A simulated router with the board of a plan file as it comes to the first of the chosen stages. Raises
+    LaberintoError where nothing of it is done from above."""
+    sim = simulate(read_plan(plan.read_bytes()))
+    names = chosen or [stage.id for stage in usual(sim, Side.TOP)]
+    made = program(sim, names, Side.TOP, USUAL, Setting())
+    return Controller(machine_for(made, made.wood()[0], USUAL))
 
 
 def _shop(data: Path) -> Store:

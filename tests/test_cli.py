@@ -22,6 +22,7 @@ from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.demo import fill as demo_fill
 from laberinto.store import Store, open_database
+from laberinto.trade import on_the_machine
 from laberinto.web import create_app
 
 PLAN = Alternating(strips=6, slices=5).plan("Meshed")
@@ -259,3 +260,11 @@ def test_a_board_goes_out_of_a_shop_and_into_another(tmp_path: Path) -> None:
     other = Store(open_database(there / "laberinto.db"))
     assert {view.name: view.order_for for view in other.boards()} == {"Meshed": "The chandler", "A plan": ""}
     assert other.whole.read(1).history == store.whole.read(board).history
+
+
+def test_a_plan_lies_on_the_simulated_router(plan: Path) -> None:
+    """Ease is done from above by default; what is not there is refused with words."""
+    controller = on_the_machine(plan, ())
+    assert controller.say("?").startswith("<idle") and controller.say("T1 M6") == "ok"
+    wrong = trade("machine", plan, "--stage", "no-such")
+    assert wrong.exit_code == 2 and "Choose at least one stage" in wrong.stderr

@@ -57,6 +57,7 @@ SCREENS = (
     "/boards/2/paper",
     "/boards/4/paper/templates",
     "/boards/4/paper/labels",
+    "/boards/4/cnc",
     "/boards/2/bench?at=slices.cut",
     "/boards/21/build",
     "/boards/2/record",

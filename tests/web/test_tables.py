@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import io
 from datetime import UTC, datetime, timedelta
 
+import ezdxf
+
 from laberinto.core.patterns import Alternating
+from laberinto.demo.timber import hold, stock
 from laberinto.files.table import rows_of
 from laberinto.store import Store
 
@@ -42,3 +46,17 @@ def test_the_calendar_has_every_job_in_order(visitor: Visitor, store: Store) -> 
     assert begins == sorted(begins) and all(at.tzinfo for at in begins)
     for row, at in zip(rows, begins, strict=True):
         assert datetime.fromisoformat(row["ends"]) - at == timedelta(minutes=int(row["minutes"]))
+
+
+def test_the_cut_plan_that_is_held_is_a_drawing(visitor: Visitor, store: Store) -> None:
+    """A plank for each that is held, and as many strips as are cut from them."""
+    board = store.create(Alternating(light="hornbeam", dark="elm", strips=4, slices=5).plan("Slipway"))
+    assert visitor.get(f"/boards/{board}/paper/cut-plan.dxf").status_code == 404
+    stock(store)
+    hold(store, "Slipway")
+    assert "Cut plan .dxf" in visitor.get(f"/boards/{board}/paper").get_data(as_text=True)
+    drawing = ezdxf.read(io.StringIO(visitor.get(f"/boards/{board}/paper/cut-plan.dxf").get_data(as_text=True)))
+    held = store.timber.cuts(board)[0].plan
+    assert len(drawing.modelspace().query('LWPOLYLINE[layer=="planks"]')) == len(held.planks)
+    pieces = sum(len(section.pieces) for plank in held.planks for section in plank.sections)
+    assert len(drawing.modelspace().query('LWPOLYLINE[layer=="strips"]')) == pieces

@@ -32,6 +32,11 @@ class Cut:
     spindle: int
     moves: tuple[Move, ...]
 
+    @property
+    def feed(self) -> float:
+        """The fastest it cuts, mm/min."""
+        return max((move.feed for move in self.moves), default=0.0)
+
 
 def write(cuts: Iterable[Cut], header: Iterable[str], clear: float) -> str:
     """A program; ``header`` stands in remarks at its beginning, and between tools it goes up to ``clear`` mm."""

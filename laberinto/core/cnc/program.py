@@ -13,7 +13,7 @@ from ..geometry.faces import Side
 from ..geometry.outlines import hull
 from ..plan.simulate import Simulation, StageResult
 from ..solid import Floats
-from ..stages import Ease, Flatten, Groove, Hollow, Inlay, Notch, Shape, Stage, Well
+from ..stages import Ease, Flatten, Groove, Hollow, Inlay, Method, Notch, Shape, Stage, Well
 from ..stages.carving import Surface
 from . import faces, paths
 from .gcode import Cut, Reader, write
@@ -76,6 +76,21 @@ def stages(sim: Simulation, side: Side) -> list[Stage]:
     return [result.stage for result in sim.results if type(result.stage) in MAKERS and _fits(sim, result, side)]
 
 
+def usual(sim: Simulation, side: Side) -> list[Stage]:
+    """Of these, what a machine most likely does at one go: the last ones between which the board stays as it is, and
+    flattening only where the plan has a CNC router do it."""
+    out: list[StageResult] = []
+    for stage in reversed(stages(sim, side)):
+        if isinstance(stage, Flatten) and stage.method is not Method.CNC:
+            continue
+        try:
+            _whole_between(sim, [sim[stage.id], *out])
+        except InputError:
+            break
+        out.insert(0, sim[stage.id])
+    return [result.stage for result in out]
+
+
 def _fits(sim: Simulation, result: StageResult, side: Side) -> bool:
     stage = result.stage
     if len(result.pieces) != 1 or len(sim.taken(stage.sources[0])) != 1:
@@ -124,7 +139,9 @@ def program(
         )  # fmt: skip
         try:
             cuts += [_shifted(cut, shift) for cut in MAKERS[type(stage)](job)]
-        except (ToolError, ValueError) as error:
+        except ToolError as error:
+            raise InputError(f"{stage.title}: {error}.", "tools", **error.mm) from None
+        except ValueError as error:
             raise InputError(f"{stage.title}: {error}.", "tools") from None
         shift = shift + _moved(sim, result)
     finished = results[-1].pieces[0]
@@ -134,7 +151,7 @@ def program(
         try:
             cuts += [_shifted(cut, shift) for cut in faces.engrave(last)]
         except ToolError as error:
-            raise InputError(f"The mark: {error}.", "tools") from None
+            raise InputError(f"The mark: {error}.", "tools", **error.mm) from None
     thickness = float(finished.size()[2])
     clear = max(move.z for cut in cuts for move in cut.moves) if any(cut.moves for cut in cuts) else 10.0
     wide, long, thick = (float(v) for v in piece.size())

@@ -80,12 +80,17 @@ USUAL: tuple[Tool, ...] = (
     Tool(number=3, kind=ToolKind.VEE, diameter=12.0, angle=90.0, reach=6.0, holder=40.0),
     Tool(number=4, kind=ToolKind.BOWL, diameter=19.0, corner=6.0, reach=16.0, holder=40.0),
     Tool(number=5, kind=ToolKind.FLAT, diameter=25.0, flutes=3, reach=12.0, holder=40.0),
+    Tool(number=6, kind=ToolKind.BALL, diameter=10.0, reach=28.0, holder=40.0),
 )
 """A small table to begin with."""
 
 
 class ToolError(ValueError):
-    """No tool of the table can do a thing."""
+    """No tool of the table can do a thing; ``mm`` fills the lengths in."""
+
+    def __init__(self, words: str, **mm: float) -> None:
+        super().__init__(words)
+        self.mm = mm
 
 
 def fitting(tools: Iterable[Tool], kind: ToolKind, *, most: float = 1e9, exactly: float | None = None) -> Tool:
@@ -94,8 +99,8 @@ def fitting(tools: Iterable[Tool], kind: ToolKind, *, most: float = 1e9, exactly
     if exactly is not None:
         some = [tool for tool in some if abs(tool.diameter - exactly) < 0.01]
     if not some:
-        size = f" of {exactly:g} mm" if exactly is not None else f" of {most:g} mm or less" if most < 1e9 else ""
-        raise ToolError(f"the tool table has no {kind.label}{size}: add one")
+        size = " of {size}" if exactly is not None else " of {size} or less" if most < 1e9 else ""
+        raise ToolError(f"the tool table has no {kind.label}{size}: add one", size=exactly or most)
     return max(some, key=lambda tool: tool.diameter)
 
 

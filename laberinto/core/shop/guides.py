@@ -17,6 +17,19 @@ class Guided(StrEnum):
         return {"bush": "a guide bush round the bit", "bearing": "a bearing as wide as the bit"}[self.value]
 
 
+class CutWay(StrEnum):
+    """Which way a router goes round what it cuts."""
+
+    CLIMB = "climb"
+    CONVENTIONAL = "conventional"
+
+    @property
+    def label(self) -> str:
+        return {"climb": "climb: cleaner, pulls forward", "conventional": "conventional: against its turning"}[
+            self.value
+        ]
+
+
 @dataclass(frozen=True, slots=True)
 class Guide:
     """A guide bush of ``bush`` mm outside, or a bearing; ``bit`` is the straight bit used with it, mm."""

@@ -17,7 +17,7 @@ from ..fields.spec import Spec, choice, listed, millimetres, number, rounded, sp
 from ..units import Lengths, parse_number
 from ..validation import checked
 from .glues import GlueKind, pace
-from .guides import Guide, Guided
+from .guides import CutWay, Guide, Guided
 from .schools import SCHOOLS
 
 
@@ -96,6 +96,14 @@ class Shop(BaseModel):
     cnc_pass: float = millimetres(1.0, label="CNC, a pass", help="Off at most.", least=0.1, most=10)
     cnc_feed: float = number(2.5, label="CNC feeds", help="Along a track.", least=0.1, most=20, unit="m/min")
     cnc_lean: float = number(0.05, label="CNC spindle leans", help="From upright.", least=0, most=3, unit="°")
+    cnc_spindle: int = whole(18000, label="Spindle", help="Turns a minute.", least=1000, most=40000)
+    cnc_way: CutWay = choice(CutWay.CLIMB, label="It cuts", help="Against or with its turning.")
+    cnc_tabs: int = whole(4, label="Tabs", help="That hold an outline.", least=0, most=24)
+    cnc_x: float = millimetres(600.0, label="Travel, left to right", help="Over the board.", least=50, most=4000)
+    cnc_y: float = millimetres(600.0, label="Travel, front to back", help="Over the board.", least=50, most=4000)
+    cnc_acceleration: float = number(
+        400, label="It speeds up by", help="Its settings say.", least=20, most=10000, unit="mm/s²"
+    )
 
     # clamps and glue
     clamps: int = whole(12, label="Clamps", help="That can be on at once.", least=1, most=200)
@@ -302,7 +310,10 @@ GROUPS: dict[str, tuple[str, ...]] = {
     ),
     "Router on a sled": ("sled_bit", "sled_step", "sled_pass", "sled_feed", "sled_lean"),
     "Belt sander and hand plane": ("belt_minutes", "plane_iron", "plane_shaving", "plane_strokes"),
-    "CNC router": ("cnc_bit", "cnc_step", "cnc_pass", "cnc_feed", "cnc_lean"),
+    "CNC router": (
+        "cnc_bit", "cnc_step", "cnc_pass", "cnc_feed", "cnc_lean", "cnc_spindle", "cnc_way", "cnc_tabs", "cnc_x",
+        "cnc_y", "cnc_acceleration",
+    ),
     "Clamps and glue": (
         "clamps", "clamp_reach", "long_clamps", "long_reach", "clamp_spacing", "clamp_force", "pressure",
         "seconds_per_joint", "glue", "open_time", "closed_time", "air", "air_damp",

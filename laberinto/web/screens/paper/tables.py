@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from flask import Response
+from flask import Response, abort
 
 from laberinto.core.analysis.figures import cut_list
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.core.woods import LIBRARY
+from laberinto.files.dxf import cut_plan_dxf
 from laberinto.files.table import table
 from laberinto.store import in_utc
 
@@ -41,6 +42,18 @@ def cut_list_csv(board_id: int) -> Response:
             wide, thick, long,
         ))  # fmt: skip
     return as_file(table(CUTS, rows), f"laberinto-{board.id}-cut-list.csv")
+
+
+@bp.get("/cut-plan.dxf")
+def cut_plan(board_id: int) -> Response:
+    """The planks that are held for the board with the strips in them; 404 where none are."""
+    board = find(board_id)
+    held = next(iter(present.store().timber.cuts(board_id)), None)
+    if held is None or not held.plan.planks:
+        abort(404)
+    response = Response(cut_plan_dxf(held.plan.planks), mimetype="image/vnd.dxf")
+    response.headers["Content-Disposition"] = f'attachment; filename="laberinto-{board.id}-cut-plan.dxf"'
+    return response
 
 
 @bp.get("/log.csv")

@@ -22,3 +22,4 @@ import "./rehearsal.js";
 import "./words.js";
 import "./tour.js";
 import "./dropped.js";
+import "./carving.js";
