@@ -5,7 +5,7 @@ Machines differ and are noisy: read the ratios, which come from one run.
 
 from __future__ import annotations
 
-from bench import asbuilt, calendar, cutting, edits, engine, gallery, hand, photos, shelf
+from bench import asbuilt, calendar, cutting, edits, engine, gallery, hand, leaving, photos, shelf
 
 
 def main() -> None:
@@ -41,6 +41,8 @@ def main() -> None:
     photos.main()
     print()
     calendar.main()
+    print()
+    leaving.main()
 
 
 if __name__ == "__main__":

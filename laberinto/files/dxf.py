@@ -100,7 +100,7 @@ def _layer(name: str) -> str:
 
 
 def _closed(space: Modelspace, points: Floats, layer: str) -> None:
-    space.add_lwpolyline(points.tolist(), close=True, dxfattribs={"layer": layer})
+    space.add_lwpolyline(points.tolist(), format="xy", close=True, dxfattribs={"layer": layer})
 
 
 def _words(space: Modelspace, words: str, at: tuple[float, ...]) -> None:
