@@ -7,10 +7,13 @@ import io
 import json
 import zipfile
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from laberinto.core.errors import InputError
 from laberinto.core.woods import LIBRARY
@@ -198,3 +201,44 @@ def test_a_board_that_is_put_away_stays_so(tmp_path: Path) -> None:
         assert view is not None and view.shelf is Shelf.ARCHIVE
     finally:
         LIBRARY.take_in(())
+
+
+def leaves(data: object, path: tuple[object, ...] = ()) -> Iterator[tuple[object, ...]]:
+    """Where every value of some JSON lies."""
+    pairs = data.items() if isinstance(data, dict) else enumerate(data) if isinstance(data, list) else ()
+    for key, value in pairs:
+        yield (*path, key)
+        yield from leaves(value, (*path, key))
+
+
+@settings(max_examples=150, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
+@given(draw=st.data())
+def test_whatever_stands_in_a_file_it_is_read_or_refused_in_words(data: bytes, draw: st.DataObject) -> None:
+    """One value anywhere is another: a number, a text, a list, nothing. Either it is a board that can be brought in, or
+    one sentence says why not."""
+    name = draw.draw(
+        st.sampled_from(["manifest.json", "history.json", "log.json", "timber.json", "woods/quay-pear.json"])
+    )
+    whole = json.loads(zipfile.ZipFile(io.BytesIO(data)).read(name))
+    path = draw.draw(st.sampled_from(sorted(leaves(whole), key=repr)))
+    value = draw.draw(
+        st.sampled_from([None, -1, 1e308, 10**30, "", "x" * 30_000, [], {}, [[1]], True, "2026-13-99", "../x"])
+    )
+    damaged = rezipped(data, told(name, *path, value=value))
+    try:
+        found = read_board(damaged)
+    except InputError as error:
+        assert error.field == "file" and str(error).endswith((".", "anew."))
+    else:
+        assert write_board(found, NOW, "1.0") and found.plan.name
+
+
+def test_the_largest_board_that_is_read_is_bounded(whole: BoardFile) -> None:
+    """A history of thousands is no bomb: it is packed small, and read back as it was."""
+    change = whole.history.changes[0]
+    many = whole.history.model_copy(update={
+        "changes": (change, *(change.model_copy(update={"parent": at, "words": f"step {at}"}) for at in range(2000))),
+        "head": 2000, "variants": {"A": 7},
+    })  # fmt: skip
+    packed = write_board(replace(whole, history=many), NOW, "1.0")
+    assert len(packed) < 3_000_000 and read_board(packed).history == many

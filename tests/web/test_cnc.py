@@ -134,3 +134,16 @@ def test_nothing_to_carve_is_said(visitor: Visitor, store: Store) -> None:
     assert "Nothing in this plan is done from above" in page(visitor, f"/boards/{plain}/cnc")
     answer = visitor.post(f"/boards/{plain}/cnc/carve", asked="yes", side="top")
     assert answer.status_code == 422 and "nothing to carve" in answer.get_data(as_text=True)
+
+
+@pytest.mark.parametrize(
+    "bad", ["", "0", "-1", "9e99", "nan", "1/0", "×", "1 × 2 × 3 × 4 × 5; ;;", "<b>", "x" * 5000, "½"]
+)
+def test_nothing_typed_breaks_the_page(visitor: Visitor, board: int, bad: str) -> None:
+    """Whatever stands in any field of the address, the page answers and holds what was typed."""
+    there = f"/boards/{board}/cnc"
+    for name in ("side", "stage", "text", "clamps", "far_left", "was", "asked", "nonsense"):
+        answer = visitor.get(there + asked(**{name: bad}))
+        assert answer.status_code == 200, (name, bad)
+        assert "<b>" not in answer.get_data(as_text=True).split("<main")[1].split("</main")[0] or bad != "<b>"
+        assert visitor.get(f"{there}/program.nc" + asked(**{name: bad})).status_code in (200, 422)

@@ -277,3 +277,25 @@ def test_hold_and_resume_change_nothing() -> None:
     for line in whole.text.splitlines():
         other.run(reader.read(line))
     assert (one.wood.z == other.wood.z).all() and one.seconds == other.seconds and one.done and other.done
+
+
+word = st.tuples(
+    st.sampled_from("GMTSFXYZIJNQ%("), st.sampled_from(["0", "1", "2", "3", "-4.5", "1e9", "", ".", "17"])
+).map("".join)
+
+
+@given(st.lists(st.lists(word, max_size=5).map(" ".join) | st.text(max_size=20), max_size=8))
+def test_whatever_is_sent_is_done_or_refused_with_its_line(lines: list[str]) -> None:
+    """Nothing that somebody sends brings the machine down, moves it out of its bed, or cuts with the spindle off."""
+    machine = Machine(wood(), TOOLS, 30)
+    reader = Reader()
+    for number, line in enumerate(lines, 1):
+        try:
+            for command in reader.read(line.replace("\n", " ")):
+                machine.take(command)
+        except (GcodeError, StoppedError) as error:
+            assert error.line == number and str(error).startswith(f"Line {number}: ")
+            break
+    x, y, z = machine.at
+    assert -100 <= x <= 700 and -100 <= y <= 700 and -31 <= z <= 80
+    assert machine.spindle or float(machine.wood.z.min()) == 0
