@@ -26,8 +26,12 @@ ARGS = [
 DESK, TABLET = (1280, 800), (1024, 768)
 
 
-def turned(page: Page) -> None:
-    page.locator("#turntable[data-shown=yes]").wait_for()
+def carved(page: Page) -> None:
+    page.get_by_role("button", name="Carve it here").click()
+    page.locator(".carving-answer").wait_for(timeout=120_000)
+    page.locator("#relief[data-shown=yes]").wait_for(timeout=60_000)
+    page.evaluate("window.scrollTo(0, document.querySelector('.cnc-cuts').offsetTop - 380)")
+    page.wait_for_timeout(800)
 
 
 def until(selector: str) -> Callable[[Page], None]:
@@ -52,7 +56,7 @@ def added_up(page: Page) -> None:
 
 
 ACTIONS: dict[str, Callable[[Page], None]] = {
-    "board-round": turned,
+    "cnc": carved,
     "gallery": until("#family-picture .family-effort"),
     "picture": until(".panel-list"),
     "judge": until("#wish-woods"),
@@ -79,7 +83,7 @@ SHOTS: list[tuple[str, str, tuple[int, int], str]] = [
     ("together", "/together", DESK, "dark"),
     ("board", "/boards/2?stage=strips&view=face", DESK, "light"),
     ("board-arrange", "/boards/3?stage=rows&view=stage", DESK, "dark"),
-    ("board-round", "/boards/2?stage=strips&view=round", DESK, "light"),
+    ("cnc", "/boards/4/cnc", DESK, "light"),
     ("steps", "/boards/2/steps", DESK, "light"),
     ("bench", "/boards/1/bench?at=panel.glue", TABLET, "light"),
     ("build-log", "/boards/19/build", TABLET, "light"),

@@ -14,7 +14,7 @@ from laberinto.core.cnc.gcode import GcodeError, Reader, read
 from laberinto.core.cnc.job import Setting, depths
 from laberinto.core.cnc.machine import Bed, Clamp, Machine, StoppedError, Why
 from laberinto.core.cnc.moves import circle, length, rounded, turned_back
-from laberinto.core.cnc.program import Carved, Program, carve, program, stages
+from laberinto.core.cnc.program import Carved, Program, carve, program, stages, usual
 from laberinto.core.cnc.surface import HeightMap
 from laberinto.core.cnc.tools import USUAL, Tool, ToolKind, speeds
 from laberinto.core.errors import InputError
@@ -34,6 +34,7 @@ from laberinto.core.stages import (
     Shape,
     Stage,
     StripSpec,
+    Trim,
     Well,
 )
 
@@ -299,3 +300,27 @@ def test_whatever_is_sent_is_done_or_refused_with_its_line(lines: list[str]) -> 
     x, y, z = machine.at
     assert -100 <= x <= 700 and -100 <= y <= 700 and -31 <= z <= 80
     assert machine.spindle or float(machine.wood.z.min()) == 0
+
+
+def test_what_is_done_at_one_go_is_what_leaves_the_board_as_large_as_it_is() -> None:
+    """A trim between two grooves takes the board off the machine: the later one is chosen, both together are refused.
+    Flattening is only chosen where the plan has a CNC router do it."""
+    sim = board(
+        Flatten(id="planed", each_face=1), Groove(id="first", inset=20), Trim(id="cut", width=140),
+        Groove(id="second", inset=12, depth=3), Flatten(id="routed", each_face=0.5, method="cnc"),
+    )  # fmt: skip
+    assert [stage.id for stage in stages(sim, Side.TOP)] == ["planed", "first", "second", "routed"]
+    assert [stage.id for stage in usual(sim, Side.TOP)] == ["second", "routed"]
+    with pytest.raises(InputError, match=r"cut to another size \(trim\)"):
+        made(sim, "first", "second")
+    assert [stage.id for stage in stages(sim, Side.BOTTOM)] == ["planed", "routed"]
+
+
+def test_a_board_cut_to_a_circle_goes_on_in_its_own_place() -> None:
+    """Cut out of 160 × 200, a circle of 160 begins 20 from the near edge; a groove in it lies about the same middle."""
+    sim = board(Shape(id="round", outline="circle"), Groove(id="ring", path="circle", inset=20, width=12, depth=5))
+    out = carved(sim)
+    assert out.wood.at(80, 100 + 60) == pytest.approx(-5, abs=0.05) and out.wood.at(80, 100) == pytest.approx(
+        0, abs=1e-3
+    )
+    assert out.deviation.min() > -0.05
