@@ -42,6 +42,10 @@ def paths(face: Face, skin: Skin, cuts: Sequence[Cut], clamps: Sequence[Clamp], 
     for cut in cuts:
         colour = COLOURS[order.index(cut.tool.number) % len(COLOURS)]
         inner += tag("path", d=_way(cut, long), fill="none", stroke=colour, stroke_width=0.9, class_="tool-way")
+        for x, y in cut.tabs:
+            half = max(wide, long) * 0.014
+            inner += tag("rect", x=x - half, y=long - y - half, width=2 * half, height=2 * half, fill=colour,
+                         stroke="#fff", stroke_width=0.6, class_="tab")  # fmt: skip
     for clamp in clamps:
         inner += tag(
             "rect", x=clamp.left, y=long - clamp.high, width=clamp.right - clamp.left, height=clamp.high - clamp.low,

@@ -12,6 +12,7 @@ from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.demo.timber import hold, stock
 from laberinto.store import Store
+from laberinto.web.screens.steps.pdf import to_pdf
 
 from .conftest import Visitor
 
@@ -64,3 +65,23 @@ def test_the_cut_plan_is_that_of_the_wood_that_is_held(visitor: Visitor, store: 
 def test_the_paper_page_offers_every_part(visitor: Visitor, store: Store) -> None:
     page = visitor.get(f"/boards/{store.create(PLAN)}/paper").get_data(as_text=True)
     assert page.count('name="part"') == 7 and "Log pages" in page
+
+
+def test_it_is_printed_in_the_background_and_says_how_far_it_is(visitor: Visitor, store: Store) -> None:
+    """What is asked for by the form waits on a page of its own, and is the book then; the share only grows."""
+    board = store.create(PLAN)
+    assert visitor.get(f"/boards/{board}/paper/book").headers["Location"].endswith("/paper")
+    assert visitor.get(f"/boards/{board}/paper/book/made.pdf").status_code == 404
+    begun = visitor.post(f"/boards/{board}/paper/book", part="title", paper="a4")
+    assert begun.status_code == 303 and begun.headers["Location"].endswith("/paper/book")
+    job = visitor.client.application.extensions["jobs"].get(("book", board))
+    assert job.done.wait(120) and job.share > 0.9
+    there = visitor.get(f"/boards/{board}/paper/book")
+    assert there.headers["Location"].endswith("made.pdf")
+    part = visitor.get(f"/boards/{board}/paper/book", headers={"HX-Target": "making"})
+    assert part.headers["HX-Redirect"].endswith("made.pdf")
+    book = PdfReader(BytesIO(visitor.get(there.headers["Location"]).data))
+    assert len(book.pages) == 1 and "Skerry" in book.pages[0].extract_text()
+    shares: list[float] = []
+    to_pdf("<p>One</p><p style='break-before: page'>Two</p>", shares.append)
+    assert len(shares) > 4 and shares == sorted(shares) and shares[0] > 0 and shares[-1] <= 1

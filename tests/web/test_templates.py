@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from io import BytesIO
 
@@ -143,3 +144,18 @@ def test_nothing_to_trace_and_names_that_are_none(visitor: Visitor, store: Store
     assert drawing.data.startswith(b"  0\nSECTION") and b"template-cut" in drawing.data
     file = visitor.get(f"/boards/{board}/paper/template.svg?key=we.opening")
     assert file.headers["Content-Disposition"].endswith('we.opening.svg"') and b"mm" in file.data
+
+
+def test_everything_that_the_page_of_papers_offers_is_there(visitor: Visitor, store: Store) -> None:
+    """Each address on it answers, and no file is offered twice."""
+    board = grooved(store)
+    page = visitor.get(f"/boards/{board}/paper").get_data(as_text=True).split("<main")[1].split("</main")[0]
+    offered = [address.replace("&amp;", "&") for address in re.findall(r'href="(/boards/[^"]+)"', page)]
+    assert len(offered) == len(set(offered)) > 20
+    for address in (one for one in offered if ".pdf" not in one and "passport" not in one and "/care" not in one):
+        answer = visitor.get(address)
+        assert answer.status_code == 200, address
+        if "download" in re.search(re.escape(address.replace("&", "&amp;")) + r'"[^>]*>', page)[0]:
+            assert "attachment" in answer.headers["Content-Disposition"] and answer.data, address
+    formats = {address.rpartition(".")[2] for address in offered if "." in address}
+    assert {"pdf", "csv", "zip", "json"} <= formats

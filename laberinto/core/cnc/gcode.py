@@ -8,7 +8,7 @@ import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from .moves import Move
+from .moves import Move, Point
 from .tools import Tool
 
 MOST_LINES = 2_000_000
@@ -31,6 +31,8 @@ class Cut:
     tool: Tool
     spindle: int
     moves: tuple[Move, ...]
+    tabs: tuple[Point, ...] = ()
+    """The middles of what holds an outline, mm."""
 
     @property
     def feed(self) -> float:

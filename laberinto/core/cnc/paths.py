@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 import shapely
@@ -18,7 +19,7 @@ from ..stages.groove import Path as Run
 from ..stages.shape import Outline
 from .gcode import Cut
 from .job import THROUGH, Job, depths
-from .moves import Contour, Path, Segment, circle, length, polyline, rings, rounded
+from .moves import Contour, Path, Point, Segment, circle, length, polyline, rings, rounded
 from .tools import Tool, ToolKind, fitting
 
 SMOOTH = 32
@@ -150,14 +151,18 @@ def outline(job: Job) -> list[Cut]:
     path, bite = job.path(tool), job.goes(tool).depth
     contour = job.way_round(_around(job, stage, tool.radius), outside=True)
     bottom, keeps = -float(job.size[2]) - THROUGH, -float(job.size[2]) + job.setting.tab_height
+    tabs: dict[Point, None] = {}
     laps(job, path, contour, max(keeps, bottom), bite, from_=job.top)
     for z in depths(keeps, bottom, bite):
         for part, held in _between_tabs(contour, job.setting.tabs, job.setting.tab_length + tool.diameter):
             height = keeps if held else z
+            if held:
+                tabs[part[0].at(length(part) / 2) if len(part) == 1 else part[0].end] = None
             if abs(path.moves[-1].z - height) > 1e-9:
                 path.down(height)
             path.follow(part, height, height)
-    return [job.cut(f"Outline, {job.setting.tabs} tabs {job.setting.tab_height:g} mm high", tool, path)]
+    cut = job.cut(f"Outline, {job.setting.tabs} tabs {job.setting.tab_height:g} mm high", tool, path)
+    return [replace(cut, tabs=tuple(tabs))]
 
 
 def _around(job: Job, stage: Shape, beside: float) -> Contour:

@@ -13,7 +13,7 @@ from ..geometry.faces import Side
 from ..geometry.outlines import hull
 from ..plan.simulate import Simulation, StageResult
 from ..solid import Floats
-from ..stages import Ease, Flatten, Groove, Hollow, Inlay, Method, Notch, Shape, Stage, Well
+from ..stages import Cove, Ease, Flatten, Groove, Hollow, Inlay, Method, Notch, Shape, Stage, Well
 from ..stages.carving import Surface
 from . import faces, paths
 from .gcode import Cut, Reader, write
@@ -74,6 +74,11 @@ class Program:
 def stages(sim: Simulation, side: Side) -> list[Stage]:
     """The stages that can be done from above with this side up, in the order of the plan."""
     return [result.stage for result in sim.results if type(result.stage) in MAKERS and _fits(sim, result, side)]
+
+
+def from_the_side(sim: Simulation) -> list[Stage]:
+    """What lies in the edges of the board, where no router comes to from above."""
+    return [result.stage for result in sim.results if isinstance(result.stage, Cove)]
 
 
 def usual(sim: Simulation, side: Side) -> list[Stage]:
@@ -204,7 +209,7 @@ def _shifted(cut: Cut, by: Floats) -> Cut:
                       centre=(move.centre[0] + dx, move.centre[1] + dy) if move.centre else None)
         for move in cut.moves
     )  # fmt: skip
-    return replace(cut, moves=moves)
+    return replace(cut, moves=moves, tabs=tuple((x + dx, y + dy) for x, y in cut.tabs))
 
 
 def _take_off(planned: HeightMap, sim: Simulation, result: StageResult, side: Side, shift: Floats, top: float) -> None:

@@ -115,13 +115,19 @@ def test_channels_are_as_wide_as_their_strips() -> None:
 
 
 def test_an_outline_keeps_its_tabs() -> None:
-    """Four tabs, 3 mm high, of at least the length that is asked for; all else is through."""
-    out = carved(board(Shape(id="x", radius=20)))
-    z = made(board(Shape(id="x", radius=20))).wood()[0].z
-    assert z.shape == out.wood.z.shape
-    program_ = made(board(Shape(id="x", radius=20)))
-    high = [m.z for cut in program_.cuts for m in cut.moves if not m.rapid and -27.01 < m.z < -26.99]
-    assert high and min(m.z for cut in program_.cuts for m in cut.moves) == pytest.approx(-30.4)
+    """Four of them 3 mm high, in the corners' waste no more than 8 mm long; all else of the cut is through. The board is
+    160 × 200, and the tool's middle runs 3 beside it."""
+    whole = made(board(Shape(id="x", radius=20)))
+    (cut,) = whole.cuts
+    out = carve(whole, USUAL)
+    assert len(cut.tabs) == 4 and len(set(cut.tabs)) == 4
+    for x, y in cut.tabs:
+        assert min(abs(x + 3), abs(x - 163), abs(y + 3), abs(y - 203)) < 0.01 or (
+            min(x, 160 - x) < 20 > min(y, 200 - y)
+        )
+    lowest = min(m.z for m in cut.moves)
+    levels = {round(m.z, 2) for m in cut.moves if not m.rapid}
+    assert lowest == pytest.approx(-30.4) and -27.0 in levels and out.stopped == ""
 
 
 def test_flattening_goes_by_what_was_measured() -> None:

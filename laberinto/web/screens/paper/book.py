@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from typing import cast
 
-from flask import Response, render_template, request
+from flask import Response, abort, redirect, render_template, request, url_for
+from werkzeug.datastructures import MultiDict
 
 from laberinto.core.analysis.names import letter
 from laberinto.core.steps import Step
+from laberinto.store import BoardView
 
 from ...app import present
+from ...app.jobs import Job
 from ...app.lookup import find
 from ..build.readings import there
 from ..calendar import view as calendar
@@ -65,18 +69,61 @@ def entries(of: Sheet) -> list[Entry]:
 def book(board_id: int) -> Response:
     """The book with the parts that are asked for, all of them where none is."""
     board = find(board_id)
-    asked = request.args.getlist("part")
+    return _as_pdf(board, to_pdf(written(board, request.args)))
+
+
+@bp.post("/book")
+def begin(board_id: int) -> Response:
+    """Print it in the background, and wait on a page that says how far it is."""
+    html = written(find(board_id), request.form)
+
+    def work(job: Job) -> bytes:
+        return to_pdf(html, job.tell)
+
+    present.jobs().start(("book", board_id), {}, work).done.wait(0.4)
+    return cast(Response, redirect(url_for("paper.making", board_id=board_id), 303))
+
+
+@bp.get("/book")
+def making(board_id: int) -> Response | str:
+    """How far it is; once it is done, the book."""
+    board, job = find(board_id), present.jobs().get(("book", board_id))
+    if job is None:
+        return cast(Response, redirect(url_for("paper.page", board_id=board_id), 303))
+    part = request.headers.get("HX-Target") == "making"
+    if not job.running and job.result is not None:
+        there = url_for("paper.made", board_id=board_id)
+        return Response("", headers={"HX-Redirect": there}) if part else cast(Response, redirect(there, 303))
+    return render_template("paper/progress.html" if part else "paper/making.html", board=board, job=job)
+
+
+@bp.get("/book/made.pdf")
+def made(board_id: int) -> Response:
+    """The book that was printed last; 404 where none was."""
+    board, job = find(board_id), present.jobs().get(("book", board_id))
+    if job is None or job.result is None:
+        abort(404)
+    return _as_pdf(board, job.result)
+
+
+def _as_pdf(board: BoardView, pdf: bytes) -> Response:
+    response = Response(pdf, mimetype="application/pdf")
+    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-book.pdf"'
+    return response
+
+
+def written(board: BoardView, form: MultiDict[str, str]) -> str:
+    """The book as a page, with the parts and the paper that are asked for."""
+    board_id = board.id
+    asked = form.getlist("part")
     parts = [key for key in PARTS if key in asked] or list(PARTS)
-    paper = request.args.get("paper", "")
+    paper = form.get("paper", "")
     whole = sheet(board, hatched=True)
     dates = calendar.dated(state(), board_id) if "dates" in parts else []
     held = next(iter(present.store().timber.cuts(board_id)), None) if "planks" in parts else None
-    html = render_template(
+    return render_template(
         "paper/book.html", sheet=whole, board=board, parts=parts, titles=PARTS, cover=cover, dates=dates,
         cut=held, drawn=on_paper, letters=[letter(at) for at in range(len(held.plan.needs))] if held else [],
         entries=entries(whole) if "log" in parts else [], today=datetime.now(UTC),
         size=PAPERS[paper if paper in PAPERS else usual_paper()],
     )  # fmt: skip
-    response = Response(to_pdf(html), mimetype="application/pdf")
-    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-book.pdf"'
-    return response
