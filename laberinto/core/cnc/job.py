@@ -39,8 +39,9 @@ class Setting:
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """One stage on the machine. ``low`` and ``high`` are the box round the piece that comes to it, ``top`` how far the
-    wood stands over the finished face (mm), ``hardness`` that of its hardest wood (N)."""
+    """One stage on the machine. ``low`` and ``high`` are the box round the piece that comes to it, ``table`` how far
+    the table lies below the face it leaves and ``top`` how far the wood stands over that (mm), ``hardness`` of its
+    hardest wood (N)."""
 
     stage: Stage
     low: Floats
@@ -49,6 +50,7 @@ class Job:
     tools: tuple[Tool, ...]
     setting: Setting
     hardness: float
+    table: float = 0.0
     top: float = 0.0
     heights: tuple[float, ...] = field(default=())
     """Measured over the finished face at far left, far right, near left and near right, mm; empty: as planned."""

@@ -123,7 +123,7 @@ def notch(job: Job) -> list[Cut]:
         near[axis], far[axis] = min(inner, outer), max(inner, outer)
         ring = rounded_rectangle(near, far, min(stage.radius, stage.width / 2, stage.depth))
         points = np.array([(job.x(float(x)), float(y)) for x, y in ring])
-        bottom = -float(job.size[2]) - THROUGH
+        bottom = -job.table - THROUGH
         out.append(pocket(job, points, bottom, f"Notch, {side.value} edge", max(2 * stage.radius, 3.0)))
     return out
 
@@ -150,7 +150,7 @@ def outline(job: Job) -> list[Cut]:
     tool = fitting(job.tools, ToolKind.FLAT, most=12.0)
     path, bite = job.path(tool), job.goes(tool).depth
     contour = job.way_round(_around(job, stage, tool.radius), outside=True)
-    bottom, keeps = -float(job.size[2]) - THROUGH, -float(job.size[2]) + job.setting.tab_height
+    bottom, keeps = -job.table - THROUGH, -job.table + job.setting.tab_height
     tabs: dict[Point, None] = {}
     laps(job, path, contour, max(keeps, bottom), bite, from_=job.top)
     for z in depths(keeps, bottom, bite):

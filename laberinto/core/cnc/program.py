@@ -42,11 +42,11 @@ NOTHING = 0.005
 
 @dataclass(frozen=True, slots=True)
 class Program:
-    """The cuts in their order; the wood as it lies on the machine and as it should come off; how thick the finished
-    board is (mm); what the G-code says at its head; and how long it takes."""
+    """The cuts in their order, how far the table lies below zero (mm), what the G-code says at its head, and above
+    which height nothing is touched (mm); ``top`` is how far the wood stands over the finished face."""
 
     cuts: tuple[Cut, ...]
-    thickness: float
+    table: float
     header: tuple[str, ...]
     clear: float
     sim: Simulation
@@ -65,8 +65,8 @@ class Program:
         before = seen_from(piece, self.side, zero=self.top, step=step)
         planned = before.copy()
         shift = np.zeros(2)
-        for at, result in enumerate(self.results):
-            _take_off(planned, self.sim, result, self.side, shift, self.top if at == 0 else 0.0)
+        for result, lift in zip(self.results, _lifts(self.results, self.side), strict=True):
+            _take_off(planned, self.sim, result, self.side, shift, lift)
             shift = shift + _moved(self.sim, result)
         return before, planned
 
@@ -127,23 +127,24 @@ def program(
         raise InputError("Choose at least one stage to cut.", "stage")
     first = results[0]
     piece = sim.taken(first.stage.sources[0])[0]
-    top = _off(first, side) if isinstance(first.stage, Flatten) else 0.0
+    top = _lifts((first, *results), side)[0]
+    table = float(piece.size()[2]) - top
     hardness = max(sim.woods[sim.strips[int(s)].wood].hardness for s in np.unique(piece.strip))
     _whole_between(sim, results)
     cuts: list[Cut] = []
     shift = np.zeros(2)
-    for result in results:
+    for result, lift in zip(results, _lifts(results, side), strict=True):
         stage, taken = result.stage, sim.taken(result.stage.sources[0])[0]
         low, high = taken.bounds()
         strips = [sim.taken(name) for name in stage.sources[1:]] if isinstance(stage, Inlay) else []
         widths = tuple(float(pool[n].size()[0]) for pool in strips for n in range(len(pool)))
         job = Job(
-            stage, low, high, side, tuple(tools), setting, hardness, top if stage is first.stage else 0.0,
+            stage, low, high, side, tuple(tools), setting, hardness, table + lift, _taken_off(result, side),
             heights if isinstance(stage, Flatten) else (), widths,
             hull(taken) if isinstance(stage, Ease) else np.zeros((0, 2)),
         )  # fmt: skip
         try:
-            cuts += [_shifted(cut, shift) for cut in MAKERS[type(stage)](job)]
+            cuts += [_shifted(cut, shift, lift) for cut in MAKERS[type(stage)](job)]
         except ToolError as error:
             raise InputError(f"{stage.title}: {error}.", "tools", **error.mm) from None
         except ValueError as error:
@@ -165,10 +166,10 @@ def program(
         f"{sim.plan.name}: {', '.join(r.stage.title.lower() for r in results)}",
         f"Stock {wide:.1f} × {long:.1f} × {thick:.1f} mm, {side.value} up; finished {thickness:.1f} mm thick",
         "Zero: X and Y at the near left corner of the board, Z at its finished face",
-        f"The table lies {thickness:.2f} mm below zero",
+        f"The table lies {table:.2f} mm below zero",
         *(tool.name for tool in used.values()),
     )  # fmt: skip
-    return Program(tuple(cuts), thickness, header, clear, sim, side, tuple(results), top)
+    return Program(tuple(cuts), table, header, clear, sim, side, tuple(results), top)
 
 
 def _ordered(sim: Simulation, chosen: Sequence[str]) -> list[StageResult]:
@@ -199,30 +200,45 @@ def _moved(sim: Simulation, result: StageResult) -> Floats:
     return np.asarray(result.stage.corners(low, high).min(axis=0) - low[:2])
 
 
-def _shifted(cut: Cut, by: Floats) -> Cut:
+def _taken_off(result: StageResult, side: Side) -> float:
+    """What a stage takes off the whole of the face that lies up, mm."""
+    return _off(result, side) if isinstance(result.stage, Flatten) else 0.0
+
+
+def _lifts(results: Sequence[StageResult], side: Side) -> list[float]:
+    """How far the face that each stage leaves lies over the finished one, mm: by what later ones take off it."""
+    offs = [_taken_off(result, side) for result in results]
+    return [sum(offs[at + 1 :]) for at in range(len(offs))]
+
+
+def _shifted(cut: Cut, by: Floats, up: float = 0.0) -> Cut:
     """The same moves elsewhere on the board."""
-    if not by.any():
+    if not by.any() and not up:
         return cut
     dx, dy = (float(v) for v in by)
     moves = tuple(
-        move._replace(x=move.x + dx, y=move.y + dy,
+        move._replace(x=move.x + dx, y=move.y + dy, z=move.z + up,
                       centre=(move.centre[0] + dx, move.centre[1] + dy) if move.centre else None)
         for move in cut.moves
     )  # fmt: skip
     return replace(cut, moves=moves, tabs=tuple((x + dx, y + dy) for x, y in cut.tabs))
 
 
-def _take_off(planned: HeightMap, sim: Simulation, result: StageResult, side: Side, shift: Floats, top: float) -> None:
+def _take_off(planned: HeightMap, sim: Simulation, result: StageResult, side: Side, shift: Floats, lift: float) -> None:
     """Let a stage take its own wood off the planned map; what others take in between stays. ``shift`` is where the near
-    left corner of what comes to it lies on the map."""
-    before = seen_from(sim.taken(result.stage.sources[0])[0], side, zero=top, step=planned.step).z
-    after = seen_from(result.pieces[0], side, zero=0.0, step=planned.step)
-    now = np.full_like(before, after.floor)
+    left corner of what comes to it lies on the map, and ``lift`` how far what it leaves lies over the finished face."""
+    off = _taken_off(result, side)
+    taken = seen_from(sim.taken(result.stage.sources[0])[0], side, zero=lift + off, step=planned.step)
+    # where there is no wood one sees the table, however thick the board is by then
+    before = np.where(taken.z <= taken.floor + NOTHING, planned.floor, taken.z)
+    after = seen_from(result.pieces[0], side, zero=lift, step=planned.step)
+    now = np.full_like(before, planned.floor)
     column, row = (round(float(v) / planned.step) for v in _moved(sim, result))
     rows, columns = (
         min(a, b) for a, b in zip(after.z.shape, (before.shape[0] - row, before.shape[1] - column), strict=True)
     )
-    now[row : row + rows, column : column + columns] = after.z[:rows, :columns]
+    seen = np.where(after.z <= after.floor + NOTHING, planned.floor, after.z)
+    now[row : row + rows, column : column + columns] = seen[:rows, :columns]
     left, low = (round(float(v) / planned.step) for v in shift)
     here = planned.z[low : low + before.shape[0], left : left + before.shape[1]]
     was, now = before[: here.shape[0], : here.shape[1]], now[: here.shape[0], : here.shape[1]]
@@ -279,4 +295,4 @@ def machine_for(
     made: Program, before: HeightMap, tools: Iterable[Tool], clamps: Sequence[Clamp] = (), bed: Bed | None = None
 ) -> Machine:
     """The machine with the board of a program on it."""
-    return Machine(before, {tool.number: tool for tool in tools}, made.thickness, tuple(clamps), bed or Bed())
+    return Machine(before, {tool.number: tool for tool in tools}, made.table, tuple(clamps), bed or Bed())

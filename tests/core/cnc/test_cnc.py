@@ -322,6 +322,21 @@ def test_what_is_done_at_one_go_is_what_leaves_the_board_as_large_as_it_is() -> 
     assert [stage.id for stage in stages(sim, Side.BOTTOM)] == ["planed", "routed"]
 
 
+def test_what_is_flattened_after_a_groove_counts_for_both() -> None:
+    """Zero is the face as it is at the end: a groove of 5 that is flattened by 1 later is cut to 4 below it, and the
+    wood begins 1 above; a notch goes through to the table, as the underside is not planed yet."""
+    sim = board(Groove(id="r", inset=20, width=12, depth=5), Flatten(id="f", each_face=1, method="cnc"),
+                Notch(id="n", sides="left", width=60, depth=20))  # fmt: skip
+    whole = made(sim, "r", "f", "n")
+    assert whole.top == 1 and whole.table == 29 and "(The table lies 29.00 mm below zero)" in whole.text
+    before, planned = whole.wood()
+    assert before.at(80, 100) == 1 and before.floor == -29
+    out = carve(whole, USUAL)
+    assert out.stopped == "" and out.wood.at(20.1, 150.1) == pytest.approx(-4, abs=0.05)
+    assert out.wood.at(80, 100) == pytest.approx(0, abs=1e-4) and out.wood.at(10, 100) == pytest.approx(-29.4, abs=0.01)
+    assert out.deviation.min() > -0.05 and planned.at(80, 100) == 0
+
+
 def test_a_board_cut_to_a_circle_goes_on_in_its_own_place() -> None:
     """Cut out of 160 × 200, a circle of 160 begins 20 from the near edge; a groove in it lies about the same middle."""
     sim = board(Shape(id="round", outline="circle"), Groove(id="ring", path="circle", inset=20, width=12, depth=5))
