@@ -254,7 +254,7 @@ def with_(path: list[Any], value: Any) -> bytes:
 @pytest.mark.parametrize(
     ("data", "says"),
     [
-        (b"", "No plan file was chosen"),
+        (b"", "No file was chosen"),
         (b"{", "This is not JSON"),
         (b"\xff\xfe\x00", "not a text file"),
         (with_(["version"], 9), "Update it"),
