@@ -66,9 +66,7 @@ def shown(template: Template) -> str:
 def sheets(template: Template, room: tuple[float, float], factor: float) -> list[tuple[Tile, str]]:
     """Its sheets, each ``room`` mm of paper with a part of it enlarged by ``factor``, and crosses where neighbours
     overlap."""
-    wide, high = _size(template)
-    inner = drawn(template)
-    every = tiles(wide + 2 * MARGIN, high + 2 * MARGIN, room, factor)
+    inner, every = drawn(template), laid(template, room, factor)
     crosses = _crosses(every, factor)
     return [
         (
@@ -81,6 +79,12 @@ def sheets(template: Template, room: tuple[float, float], factor: float) -> list
         )
         for tile in every
     ]  # fmt: skip
+
+
+def laid(template: Template, room: tuple[float, float], factor: float) -> list[Tile]:
+    """Which part of it each of its sheets shows."""
+    wide, high = _size(template)
+    return tiles(wide + 2 * MARGIN, high + 2 * MARGIN, room, factor)
 
 
 def _size(template: Template) -> tuple[float, float]:

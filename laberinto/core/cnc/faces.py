@@ -31,7 +31,7 @@ def flatten(job: Job) -> list[Cut]:
     assert isinstance(job.stage, Flatten)
     tool = fitting(job.tools, ToolKind.FLAT)
     path, step = job.path(tool), tool.diameter * 0.6
-    first = max(job.heights) if job.heights else job.top
+    first = job.highest
     wide, long = (float(v) for v in job.size[:2])
     along_y = long >= wide
     short, run, beyond = min(wide, long), max(wide, long), tool.radius + 2.0
@@ -67,8 +67,7 @@ def hollow(job: Job) -> list[Cut]:
     # rows as far apart as the ridge between two touches of the ball allows
     step = max(2 * math.sqrt(max(2 * ball * job.setting.ridge - job.setting.ridge**2, 0.0)), LEAST_STEP)
     path, how = job.path(tool), job.goes(tool)
-    layers = [*depths(0.0, -stage.depth, how.depth)]
-    for layer in layers:
+    for layer in depths(0.0, -stage.depth, how.depth):
         rough = layer > -stage.depth + 1e-9
         dish = _Dish(stage, (cx, cy), r - ball, axis, ball, layer)
         _rows(path, dish, (wide, long), step * (3 if rough else 1))

@@ -15,7 +15,7 @@ from .moves import Contour, Path, Point, turned_back
 from .tools import Speeds, Tool, speeds
 
 CLEAR = 6.0
-"""Through the air so high over the highest wood, mm."""
+"""Through the air so high over the highest wood, mm, where nothing is clamped on it."""
 
 THROUGH = 0.4
 """A cut through the board goes so far into the spoilboard, mm."""
@@ -35,6 +35,8 @@ class Setting:
     overlap: float = 0.45
     ridge: float = 0.05
     """The highest ridge that a round tip may leave, mm."""
+    clear: float = CLEAR
+    """Through the air so high over the highest wood, mm: over clamps, where there are some."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +55,7 @@ class Job:
     table: float = 0.0
     top: float = 0.0
     heights: tuple[float, ...] = field(default=())
-    """Measured over the finished face at far left, far right, near left and near right, mm; empty: as planned."""
+    """Measured over the lowest of far left, far right, near left and near right, mm; empty: as planned."""
     widths: tuple[float, ...] = ()
     """Of the strips that are let in, mm."""
     outline: Floats = field(default_factory=lambda: np.zeros((0, 2)))
@@ -67,9 +69,14 @@ class Job:
         return np.asarray(self.high - self.low)
 
     @property
+    def highest(self) -> float:
+        """The highest wood over the face that is left, mm: what was measured stands on what is to come off anyway."""
+        return self.top + max(self.heights, default=0.0)
+
+    @property
     def clear(self) -> float:
         """Above it nothing is touched, mm."""
-        return max(self.top, *self.heights, 0.0) + CLEAR if self.heights else max(self.top, 0.0) + CLEAR
+        return self.highest + self.setting.clear
 
     def x(self, value: float) -> float:
         """A place across the board, as it lies on the machine."""

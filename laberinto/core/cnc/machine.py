@@ -83,8 +83,7 @@ class Bed:
 
 @dataclass
 class Machine:
-    """A board on the bed. ``wood`` is carved as commands come; ``thickness`` of the finished board says where the
-    spoilboard begins."""
+    """A board on the bed. ``wood`` is carved as commands come; the spoilboard begins ``thickness`` mm below zero."""
 
     wood: HeightMap
     tools: Mapping[int, Tool]

@@ -122,12 +122,12 @@ def program(
 ) -> Program:  # fmt: skip
     """Cuts for the ``chosen`` stages, in the order of the plan. ``heights`` are those measured at the corners over the
     lowest of them; ``text`` is engraved last. Raises InputError where nothing is chosen or a tool is missing."""
-    results = _ordered(sim, chosen)
+    results = [sim[stage.id] for stage in stages(sim, side) if stage.id in chosen]
     if not results:
         raise InputError("Choose at least one stage to cut.", "stage")
     first = results[0]
     piece = sim.taken(first.stage.sources[0])[0]
-    top = _lifts((first, *results), side)[0]
+    top = sum(_taken_off(result, side) for result in results)
     table = float(piece.size()[2]) - top
     hardness = max(sim.woods[sim.strips[int(s)].wood].hardness for s in np.unique(piece.strip))
     _whole_between(sim, results)
@@ -170,11 +170,6 @@ def program(
         *(tool.name for tool in used.values()),
     )  # fmt: skip
     return Program(tuple(cuts), table, header, clear, sim, side, tuple(results), top)
-
-
-def _ordered(sim: Simulation, chosen: Sequence[str]) -> list[StageResult]:
-    wanted = set(chosen)
-    return [result for result in sim.results if result.stage.id in wanted and type(result.stage) in MAKERS]
 
 
 def _whole_between(sim: Simulation, results: Sequence[StageResult]) -> None:

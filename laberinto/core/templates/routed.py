@@ -95,7 +95,7 @@ def groove(made: Making) -> Iterator[Template]:
             "wider bush for a template; these lines show the groove alone."
         )
     if stage.path is Path.RUNS:
-        yield _runs(made, stage, half, says)
+        yield _runs(made, stage, wide, says)
         return
     ring = stage.ring(made.low, made.high)
     middle = _seen(made, ring, stage.face)
@@ -126,11 +126,12 @@ def groove(made: Making) -> Iterator[Template]:
         yield Template(f"{stage.id}.{key}", stage.id, title, (*closed(Line.CUT, edge), *shown), tuple(mine))
 
 
-def _runs(made: Making, stage: Groove, half: float, says: list[str]) -> Template:
+def _runs(made: Making, stage: Groove, wide: float, says: list[str]) -> Template:
+    half = made.guide.bush / 2
     middles = [_seen(made, np.array(run) + made.low[:2], stage.face) for run in stage.runs]
     lines = shapely.MultiLineString([run.tolist() for run in middles])
     made_ = closed(Line.MADE, lines.buffer(stage.top_width / 2, quad_segs=ROUND))
-    cut = closed(Line.CUT, lines.buffer(half, quad_segs=ROUND)) if made.guide.passes(stage.width) else ()
+    cut = closed(Line.CUT, lines.buffer(half, quad_segs=ROUND)) if made.guide.passes(wide) else ()
     if cut:
         says = [*says, f"Slots as wide as the bush, {made.mm(2 * half)}; their ends stop it."]
     bits = tuple(Stroke(Line.BIT, run, closed=False) for run in middles)

@@ -345,3 +345,17 @@ def test_a_board_cut_to_a_circle_goes_on_in_its_own_place() -> None:
         0, abs=1e-3
     )
     assert out.deviation.min() > -0.05
+
+
+def test_it_goes_over_clamps_and_begins_over_the_highest_corner() -> None:
+    """A clamp 15 high in the middle, which no cut comes near: rapids go over it. Corners measured 2.4 over the lowest
+    stand on the 1.5 that come off anyway, so the first pass lies within a pass of 3.9 and nothing is met on the way."""
+    sim = board(Well(id="a", place="front-left", width=30, length=30, radius=8, inset=10),
+                Well(id="b", place="back-right", width=30, length=30, radius=8, inset=10))  # fmt: skip
+    clamp = Clamp(70, 90, 90, 110, 15)
+    assert "clamp" in carve(made(sim), USUAL, [clamp]).stopped
+    over = program(sim, ["a", "b"], Side.TOP, USUAL, Setting(clear=21))
+    assert carve(over, USUAL, [clamp]).stopped == "" and over.clear == 21
+    measured = made(board(Flatten(id="x", each_face=1.5)), heights=(2.4, 0.3, 0.9, 0.0))
+    first = max(m.z for m in measured.cuts[0].moves if not m.rapid)
+    assert 3.9 - 1.5 <= first < 3.9 < measured.clear

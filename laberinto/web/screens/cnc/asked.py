@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import ValidationError
 from werkzeug.datastructures import MultiDict
 
-from laberinto.core.cnc.job import Setting
+from laberinto.core.cnc.job import CLEAR, Setting
 from laberinto.core.cnc.machine import Bed, Clamp
 from laberinto.core.cnc.program import Program, program, stages, usual
 from laberinto.core.cnc.tools import USUAL, Tool
@@ -30,6 +30,9 @@ SIDES = {"top": Side.TOP, "bottom": Side.BOTTOM}
 CORNERS = ("far_left", "far_right", "near_left", "near_right")
 
 MOST_CLAMPS = 20
+
+IN = 40.0
+"""From the end of the travel to the board, mm, so that a tool can run out over its edge."""
 
 TOOLS = "cnc_tools"
 """Under which preference the tool table is kept."""
@@ -72,7 +75,7 @@ def asked(sim: Simulation, form: MultiDict[str, str]) -> Asked:
     if not errors and there:
         try:
             made = program(
-                sim, chosen, SIDES[side], tools(), setting(shop), heights=heights, text=typed["text"][:40],
+                sim, chosen, SIDES[side], tools(), setting(shop, clamps), heights=heights, text=typed["text"][:40],
                 capital=shop.capital,
             )  # fmt: skip
         except InputError as error:
@@ -109,16 +112,17 @@ def _clamps(text: str, how: Lengths) -> tuple[Clamp, ...]:
     return tuple(out)
 
 
-def setting(shop: Shop) -> Setting:
-    """How this shop's machine is run."""
+def setting(shop: Shop, clamps: Sequence[Clamp]) -> Setting:
+    """How this shop's machine is run: through the air over all that is clamped on."""
     return Setting(
-        spindle=shop.cnc_spindle, fastest=shop.cnc_feed * 1000, climb=shop.cnc_way is CutWay.CLIMB, tabs=shop.cnc_tabs
-    )
+        spindle=shop.cnc_spindle, fastest=shop.cnc_feed * 1000, climb=shop.cnc_way is CutWay.CLIMB, tabs=shop.cnc_tabs,
+        clear=CLEAR + max((clamp.height for clamp in clamps), default=0.0),
+    )  # fmt: skip
 
 
 def bed(shop: Shop) -> Bed:
-    """How far it travels, with room for a tool to run out over each edge."""
-    return Bed(x=(-60.0, shop.cnc_x + 60.0), y=(-60.0, shop.cnc_y + 60.0), acceleration=shop.cnc_acceleration)
+    """How far it travels: the board's corner lies ``IN`` from the near left end of that."""
+    return Bed(x=(-IN, shop.cnc_x - IN), y=(-IN, shop.cnc_y - IN), acceleration=shop.cnc_acceleration)
 
 
 def tools() -> tuple[Tool, ...]:

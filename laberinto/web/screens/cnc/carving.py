@@ -44,6 +44,8 @@ class Run:
     solid: bytes = b""
     carved: Carved | None = None
     picture: bytes = b""
+    judged: Mapping[str, float] = field(default_factory=dict)
+    """How much is too deep, how much is left (mm), and the share that is as planned."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,13 +85,9 @@ def state(board: BoardView, it: Asked | None) -> Carving | None:
     controller = run.controller
     where = controller.say("?") if controller else ""
     carved, running = run.carved, job.running
-    off: Mapping[str, float] = {}
-    if carved is not None and not running:
-        here = carved.deviation
-        off = {"gouged": float(-here.min()), "left": float(here.max()), "good": float((np.abs(here) <= WITHIN).mean())}
     return Carving(
         running, bool(controller and controller.held), job.share, where, run.shown, None if running else carved,
-        job.failed, it is None or it.made is None or it.made.text == run.text, **off,
+        job.failed, it is None or it.made is None or it.made.text == run.text, **run.judged,
     )  # fmt: skip
 
 
@@ -128,7 +126,10 @@ def carve(board_id: int) -> Response | tuple[str, int]:
                     sender.say("stop")
         run.solid, run.shown = relief(machine.wood), run.shown + 1
         run.carved = Carved(planned, machine.wood, timedelta(seconds=round(machine.seconds)), stopped)
-        run.picture = deviation_png(run.carved)
+        run.picture, off = deviation_png(run.carved), run.carved.deviation
+        run.judged = {
+            "gouged": float(-off.min()), "left": float(off.max()), "good": float((np.abs(off) <= WITHIN).mean()),
+        }  # fmt: skip
         return run.carved
 
     job = present.jobs().start(_name(board_id), {"run": run}, work)

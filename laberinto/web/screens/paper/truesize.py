@@ -63,7 +63,7 @@ def _page(board: BoardView, errors: dict[str, str], typed: dict[str, str]) -> st
     usual, ruler = room(usual_paper()), present.shop().ruler
     cards = [
         Card(one, board.plan.stage(one.stage).title, Markup(draw.shown(one)),
-             len(draw.sheets(one, usual, factor(ruler))))
+             len(draw.laid(one, usual, factor(ruler))))
         for one in _all(board)
     ]  # fmt: skip
     return render_template(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
-from typing import Any, cast
+from typing import cast
 from urllib.parse import urlsplit
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
@@ -11,12 +11,12 @@ from markupsafe import Markup
 
 from laberinto.core.asbuilt.learned import Learned, cut_minutes, learned
 from laberinto.core.errors import InputError
-from laberinto.core.fields import parse, shown
+from laberinto.core.fields import shown
 from laberinto.core.shop import GROUPS, SCHOOLS, Shop
 from laberinto.drawing.dots import dots
 from laberinto.store import Shelf
 
-from ...app import present
+from ...app import present, shopfields
 from ...app.fields import FieldView
 from ...app.present import FINISHES, HANDS, THEMES, UNITS, store
 
@@ -105,22 +105,8 @@ def save() -> Response | tuple[str, int]:
     if request.form.get("reset"):
         store().prefer("shop", "{}")
         return cast(Response, redirect(url_for("shop.page", saved=1), 303))
-    now, how = present.shop(), present.lengths()
     values = {name: request.form.get(name, "") for name in Shop.specs()}
-    errors: dict[str, str] = {}
-    parsed: dict[str, Any] = {}
-    for name, spec in Shop.specs().items():
-        kept = getattr(now, name)
-        try:  # text left alone keeps the exact value behind it
-            parsed[name] = kept if values[name].strip() == shown(spec, kept, how) else parse(spec, values[name], how)
-        except InputError as error:
-            errors[name] = error.say(how)
-    if not errors:
-        try:
-            shop = Shop.of(**parsed)
-        except InputError as error:
-            errors[error.field] = error.say(how)
+    errors = shopfields.keep(tuple(values), values)
     if errors:
         return _page(values, errors), 422
-    present.keep_shop(shop)
     return cast(Response, redirect(url_for("shop.page", saved=1), 303))
