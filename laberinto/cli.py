@@ -239,10 +239,11 @@ def export_(plan: Path, file: Path, name: str | None, data: Path | None) -> None
 @click.option("--data", type=click.Path(file_okay=False, path_type=Path), help="Folder of the shop's data.")
 @click.option("--lots", is_flag=True, help="Put the lots that a board was cut from into the store, too.")
 @click.option("--order", is_flag=True, help="Take over what it is promised for, too.")
-def import_(files: tuple[Path, ...], data: Path | None, lots: bool, order: bool) -> None:
+@click.option("--ours", is_flag=True, help="It was built in this shop: its readings count for its machines.")
+def import_(files: tuple[Path, ...], data: Path | None, lots: bool, order: bool, ours: bool) -> None:
     """Bring plan files, whole boards (.laberinto.zip) or folders of them into a shop. Each becomes a board of its own;
     nothing that is there is changed."""
-    sys.exit(bring_in(files, data, lots=lots, order=order))
+    sys.exit(bring_in(files, data, lots=lots, order=order, ours=ours))
 
 
 @main.command()

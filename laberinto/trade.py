@@ -69,7 +69,7 @@ def of_shop(data: Path, which: str, file: Path, name: str | None) -> None:
         export_for(file, name).write(simulate(board.plan), file)
 
 
-def bring_in(paths: Iterable[Path], data: Path | None, *, lots: bool, order: bool) -> int:
+def bring_in(paths: Iterable[Path], data: Path | None, *, lots: bool, order: bool, ours: bool) -> int:
     """Make boards of files; what is wrong with one is said, nothing of it is taken, and the others go on."""
     from .web import default_data
     from .web.app import incoming
@@ -82,7 +82,7 @@ def bring_in(paths: Iterable[Path], data: Path | None, *, lots: bool, order: boo
         try:
             content = path.read_bytes()
             if is_zip(content):
-                board = incoming.bring(store, incoming.look_through(content), lots=lots, order=order)
+                board = incoming.bring(store, incoming.look_through(content), lots=lots, order=order, ours=ours)
             else:
                 plan = read_plan(content)
                 simulate(plan)

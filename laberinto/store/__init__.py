@@ -2,7 +2,7 @@
 
 from .acknowledgements import Acknowledgements, Stand
 from .bench import BenchStore, TallyView, TimerView
-from .boards import KEPT, StaleError, Store
+from .boards import StaleError, Store
 from .builds import Build, NoteView, PhotoView
 from .database import open_database
 from .lessons import Lessons, LessonView
@@ -11,6 +11,7 @@ from .own_woods import WHOLE, OwnWoods, PhotoOf
 from .pins import Pins, PinView
 from .tables import in_utc
 from .timber import CutView, LotView, ShortageError, Timber
+from .trash import KEPT, Trash, TrashView
 from .views import VARIANTS, BoardView, OrderState, OrderView, Shelf
 
 __all__ = [
@@ -45,6 +46,8 @@ __all__ = [
     "TallyView",
     "Timber",
     "TimerView",
+    "Trash",
+    "TrashView",
     "in_utc",
     "open_database",
 ]

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy import Engine
-from sqlmodel import Session, select
+from sqlmodel import select
 
 from . import queries
+from .database import writing
 from .tables import Acknowledgement, now
 
 
@@ -36,7 +37,7 @@ class Acknowledgements:
 
     def put(self, key: str, why: str, reason: str) -> None:
         """Let a finding stand; a reason given before is replaced."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             query = select(Acknowledgement).where(Acknowledgement.board == self.board_id, Acknowledgement.key == key)
             one = session.exec(query).first() or Acknowledgement(board=self.board_id, key=key, why=why, reason=reason)
             one.why, one.reason, one.created = why, reason, now()
@@ -45,7 +46,7 @@ class Acknowledgements:
 
     def remove(self, key: str) -> None:
         """Let it speak again."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             query = select(Acknowledgement).where(Acknowledgement.board == self.board_id, Acknowledgement.key == key)
             if (one := session.exec(query).first()) is not None:
                 session.delete(one)

@@ -8,6 +8,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
+from .database import writing
 from .tables import Board, Tally, TimerRow, in_utc, now
 
 
@@ -75,7 +76,7 @@ class BenchStore:
     def bring(self, board_id: int, step: str, count: int, at: datetime | None = None) -> None:
         """Bring a step's count to ``count``; what it stands at already changes nothing, so it may be said twice."""
         moment = at or now()
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = session.exec(select(Tally).where(Tally.board == board_id, Tally.step == step)).first()
             if row is None:
                 row = Tally(board=board_id, step=step, count=0, first=moment, last=moment)
@@ -104,7 +105,7 @@ class BenchStore:
     def start(self, label: str, minutes: float, board_id: int | None = None, at: datetime | None = None) -> int:
         """Begin a timer; returns its number."""
         began = at or now()
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = TimerRow(label=label, board=board_id, started=began, ends=began + timedelta(minutes=minutes))
             session.add(row)
             session.commit()
@@ -112,7 +113,7 @@ class BenchStore:
 
     def stop(self, timer_id: int) -> None:
         """End a timer, or put an ended one off."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = session.get(TimerRow, timer_id)
             if row is not None:
                 session.delete(row)

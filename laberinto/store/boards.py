@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, datetime
 from itertools import takewhile
 from typing import Any
 
 from sqlalchemy import Connection, Engine, Row
-from sqlmodel import Session, col, select
+from sqlmodel import Session, col, delete, select
 
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.model import Plan
@@ -18,6 +18,7 @@ from .acknowledgements import Acknowledgements
 from .bench import BenchStore
 from .builds import Build
 from .calendar import CalendarStore
+from .database import writing
 from .lessons import Lessons
 from .orders import Orders, agreed
 from .own_woods import OwnWoods
@@ -26,14 +27,11 @@ from .plans import plan_of, text_of
 from .shelf import ShelfStore
 from .tables import Board, Note, Preference, Revision, Variant, now
 from .timber import Timber
+from .trash import KEPT, Trash
 from .views import BoardView, RevisionView, Shelf
 from .whole import WholeBoards
 
 _STALE = "This board was changed on another page meanwhile."
-
-
-KEPT = timedelta(days=30)
-"""How long a board that was removed can be put back."""
 
 
 class StaleError(LaberintoError):
@@ -86,6 +84,11 @@ class Store:
         """Boards with everything that is kept of them."""
         return WholeBoards(self.engine)
 
+    @property
+    def trash(self) -> Trash:
+        """Lots and photos that were removed."""
+        return Trash(self.engine)
+
     def build(self, board_id: int) -> Build:
         """The build log of a board."""
         return Build(self.engine, board_id)
@@ -124,16 +127,19 @@ class Store:
 
     def create(
         self, plan: Plan, *, words: str = "started", order_for: str = "", due: datetime | None = None,
-        at: datetime | None = None,
+        at: datetime | None = None, token: str = "",
     ) -> int:  # fmt: skip
-        """Keep a new board; returns its id."""
-        with Session(self.engine) as session:
+        """Keep a new board; returns its id. ``token`` names the request: sent twice, it makes one board."""
+        with writing(self.engine) as session:
+            sent = select(Revision.board).where(Revision.token == token, col(Revision.parent).is_(None))
+            if token and (made := session.exec(sent).first()) is not None:
+                return made
             board = Board(name=plan.name, created=at or now())
             if order_for or due:
                 board.order_id = agreed(session, order_for, due, at or now())
             session.add(board)
             session.flush()
-            revision = Revision(board=_id(board), plan=text_of(plan), words=words)
+            revision = Revision(board=_id(board), plan=text_of(plan), words=words, token=token)
             session.add(revision)
             session.flush()
             board.head = revision.id
@@ -178,7 +184,7 @@ class Store:
 
         Raises StaleError where the head is no longer ``based_on``, the revision that was being looked at.
         """
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             board = self._must(session, board_id, based_on)
             head = session.get(Revision, board.head)
             return self._show(session, board, head.parent if head else None)
@@ -186,14 +192,15 @@ class Store:
     def redo(self, board_id: int, based_on: int | None = None) -> bool:
         """Step forward again to the newest revision made from the head; False where there is none. Raises StaleError as
         ``undo`` does."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             board = self._must(session, board_id, based_on)
             return self._show(session, board, self._next(session, board))
 
-    def restore(self, board_id: int, revision_id: int) -> int | None:
-        """Take an earlier revision up again as a new one on top; its id, or None where there is no such one."""
-        with Session(self.engine) as session:
-            board, old = self._must(session, board_id), session.get(Revision, revision_id)
+    def restore(self, board_id: int, revision_id: int, based_on: int | None = None) -> int | None:
+        """Take an earlier revision up again as a new one on top; its id, or None where there is no such one. Raises
+        StaleError as ``undo`` does."""
+        with writing(self.engine) as session:
+            board, old = self._must(session, board_id, based_on), session.get(Revision, revision_id)
             if old is None or old.board != board_id:
                 return None
             revision = Revision(board=board_id, parent=board.head, plan=old.plan, words=f"back to “{old.words}”")
@@ -244,10 +251,11 @@ class Store:
                 at = session.get(Revision, at.parent) if at.parent else None
 
     def readings(self) -> list[tuple[int, str, str, float, float]]:
-        """All that was measured where it is known what was planned, the oldest first: board, step, quantity, measured
-        and planned."""
+        """All that was measured in this shop where it is known what was planned, the oldest first: board, step,
+        quantity, measured and planned."""
         with Session(self.engine) as session:
             query = select(Note).where(col(Note.measured).is_not(None), col(Note.planned).is_not(None))
+            query = query.join(Board).where(~col(Board.elsewhere))
             query = query.order_by(col(Note.created), col(Note.id))
             return [
                 (n.board, n.step, n.quantity, n.measured or 0.0, n.planned or 0.0) for n in session.exec(query).all()
@@ -273,7 +281,7 @@ class Store:
 
     def name_revision(self, board_id: int, revision_id: int, name: str) -> bool:
         """Give a revision a name of its own, or with "" take it away; False where there is no such revision."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             revision = session.get(Revision, revision_id)
             if revision is None or revision.board != board_id:
                 return False
@@ -281,11 +289,11 @@ class Store:
             session.commit()
             return True
 
-    def pin(self, board_id: int, letter: str) -> None:
+    def pin(self, board_id: int, letter: str, based_on: int | None = None) -> None:
         """Pin the board as it stands under a letter, where it stays until it is switched to; what was pinned there
-        before is let go."""
-        with Session(self.engine) as session:
-            board = self._must(session, board_id)
+        before is let go. Raises StaleError as ``undo`` does."""
+        with writing(self.engine) as session:
+            board = self._must(session, board_id, based_on)
             assert board.head is not None
             query = select(Variant).where(Variant.board == board_id, Variant.letter == letter)
             variant = session.exec(query).first() or Variant(board=board_id, letter=letter, revision=board.head)
@@ -295,7 +303,7 @@ class Store:
 
     def unpin(self, board_id: int, letter: str) -> None:
         """Let go of a variant; its revisions stay in the history."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             board = self._must(session, board_id)
             query = select(Variant).where(Variant.board == board_id, Variant.letter == letter)
             if (variant := session.exec(query).first()) is not None:
@@ -303,17 +311,18 @@ class Store:
             board.variant = "" if board.variant == letter else board.variant
             session.commit()
 
-    def switch(self, board_id: int, letter: str) -> bool:
-        """Show the variant pinned under a letter; edits from then on go with it. False where there is none."""
-        with Session(self.engine) as session:
-            board = self._must(session, board_id)
+    def switch(self, board_id: int, letter: str, based_on: int | None = None) -> bool:
+        """Show the variant pinned under a letter; edits from then on go with it. False where there is none. Raises
+        StaleError as ``undo`` does."""
+        with writing(self.engine) as session:
+            board = self._must(session, board_id, based_on)
             pinned = dict(_pinned(session.connection(), board_id))
             board.variant = letter if letter in pinned else board.variant
             return self._show(session, board, pinned.get(letter))
 
     def put(self, board_id: int, shelf: Shelf) -> None:
         """Put a board on a shelf."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             board = self._must(session, board_id)
             board.archived = now() if shelf is Shelf.ARCHIVE else None
             board.removed = now() if shelf is Shelf.REMOVED else None
@@ -329,20 +338,11 @@ class Store:
 
     def delete(self, board_id: int) -> None:
         """Delete a board for good, with all its revisions, ticks and notes."""
-        with Session(self.engine) as session:
-            board = self._must(session, board_id)
-            board.head = None
-            session.flush()
-            # children before parents, since a revision points at the one it was made from
-            for variant in session.exec(select(Variant).where(Variant.board == board_id)).all():
-                session.delete(variant)
-            session.flush()
-            for revision in session.exec(
-                select(Revision).where(Revision.board == board_id).order_by(col(Revision.id).desc())
-            ).all():
-                session.delete(revision)
-                session.flush()
-            session.delete(board)
+        with writing(self.engine) as session:
+            self._must(session, board_id)
+            # a revision points at the one it was made from, and the board at its head: looked at when all are gone
+            session.connection().exec_driver_sql("PRAGMA defer_foreign_keys=ON")
+            session.exec(delete(Board).where(col(Board.id) == board_id))
             session.commit()
 
     def preferences(self) -> dict[str, str]:
@@ -352,7 +352,7 @@ class Store:
 
     def prefer(self, key: str, value: str) -> None:
         """Keep how the shop likes something."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             session.merge(Preference(key=key, value=value))
             session.commit()
 

@@ -11,7 +11,9 @@ from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
 from . import queries
-from .tables import Note, Snapshot, Tick, now
+from .database import writing
+from .tables import Note, Pin, Snapshot, Tick, now
+from .trash import STEP_PHOTO, throw
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +56,7 @@ class Build:
 
     def tick(self, step: str, at: datetime | None = None) -> None:
         """Mark a step done; ticking twice keeps the first time."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             query = select(Tick).where(Tick.board == self.board_id, Tick.step == step)
             if session.exec(query).first() is None:
                 session.add(Tick(board=self.board_id, step=step, done=at or now()))
@@ -62,7 +64,7 @@ class Build:
 
     def untick(self, step: str) -> None:
         """Take a tick back."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             for tick in session.exec(select(Tick).where(Tick.board == self.board_id, Tick.step == step)).all():
                 session.delete(tick)
             session.commit()
@@ -98,13 +100,13 @@ class Build:
             board=self.board_id, step=step, text=text, measured=measured, planned=planned, created=at or now(),
             quantity=quantity, unit=unit, piece=piece, spots=json.dumps(list(spots)) if spots else "",
         )  # fmt: skip
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             session.add(note)
             session.commit()
 
     def erase(self, note_id: int) -> None:
         """Remove an entry of this board."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             note = session.get(Note, note_id)
             if note is not None and note.board == self.board_id:
                 session.delete(note)
@@ -124,16 +126,17 @@ class Build:
 
     def keep_photo(self, step: str, jpeg: bytes, at: datetime | None = None) -> int:
         """Keep a photo of a step; returns its number."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = Snapshot(board=self.board_id, step=step, jpeg=jpeg, created=at or now())
             session.add(row)
             session.commit()
             return row.id or 0
 
     def erase_photo(self, number: int) -> None:
-        """Let go of a photo of this board."""
-        with Session(self.engine) as session:
+        """Put a photo of this board into the trash."""
+        with writing(self.engine) as session:
             row = session.get(Snapshot, number)
             if row is not None and row.board == self.board_id:
-                session.delete(row)
+                pin = session.exec(select(Pin.id).where(Pin.photo == number)).first()
+                throw(session, STEP_PHOTO, "", row, board=self.board_id, jpeg=row.jpeg, pin=pin)
                 session.commit()

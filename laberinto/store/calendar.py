@@ -7,6 +7,7 @@ from datetime import datetime
 from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
+from .database import writing
 from .tables import Move, Planned, in_utc, now
 
 _ONE, _BEFORE = 1, 2
@@ -28,7 +29,7 @@ class CalendarStore:
 
     def pin(self, board_id: int, job: str, start: datetime | None) -> None:
         """Pin a job, or with None let go of it."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             session.add(Move(board=board_id, job=job, start=start))
             session.commit()
 
@@ -40,7 +41,7 @@ class CalendarStore:
 
     def take_back(self) -> bool:
         """Take the last move back; whether there was one."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             move = session.exec(select(Move).order_by(col(Move.id).desc()).limit(1)).first()
             if move is None:
                 return False
@@ -64,7 +65,7 @@ class CalendarStore:
     def keep(self, key: str, data: str, today: datetime) -> None:
         """Keep a calendar instead of the one before. One that was found before ``today`` began stays beside it, to tell
         what slipped."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = session.get(Planned, _ONE)
             if row is not None and (in_utc(row.created) < today or session.get(Planned, _BEFORE) is None):
                 session.merge(Planned(id=_BEFORE, key=row.key, data=row.data, created=row.created))

@@ -7,6 +7,8 @@ Before one begins the database is copied beside itself; the newest few copies ar
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +17,7 @@ from alembic.config import Config
 from alembic.runtime.migration import MigrationContext
 from alembic.script import ScriptDirectory
 from sqlalchemy import URL, Connection, Engine, event
-from sqlmodel import create_engine
+from sqlmodel import Session, create_engine
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -38,6 +40,15 @@ def open_database(path: Path) -> Engine:
         cursor.close()
 
     return engine
+
+
+@contextmanager
+def writing(engine: Engine) -> Iterator[Session]:
+    """A session beside which nobody else writes, so that what it has read is still so when it writes. What is not
+    committed in it is taken back."""
+    with Session(engine) as session:
+        session.connection().exec_driver_sql("BEGIN IMMEDIATE")
+        yield session
 
 
 def _engine(path: Path) -> Engine:

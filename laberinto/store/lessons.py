@@ -10,6 +10,7 @@ from sqlmodel import Session, col, select
 
 from laberinto.core.analysis.lessons import When
 
+from .database import writing
 from .tables import Lesson, in_utc
 
 
@@ -44,7 +45,7 @@ class Lessons:
 
     def add(self, text: str, when: When, board: int, taught_by: str) -> int:
         """Keep a lesson; returns its number."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = Lesson(text=text, board=board, taught_by=taught_by, **asdict(when))
             session.add(row)
             session.commit()
@@ -52,7 +53,7 @@ class Lessons:
 
     def change(self, lesson_id: int, text: str, when: When) -> None:
         """Word it anew, or let it be said at another time."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = session.get(Lesson, lesson_id)
             if row is not None:
                 row.text = text
@@ -63,7 +64,7 @@ class Lessons:
 
     def drop(self, lesson_id: int) -> None:
         """Let go of it."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = session.get(Lesson, lesson_id)
             if row is not None:
                 session.delete(row)

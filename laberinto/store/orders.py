@@ -11,6 +11,7 @@ from sqlmodel import Session, col, select
 
 from laberinto.core.errors import LaberintoError
 
+from .database import writing
 from .tables import Board, OrderRow, now
 from .views import OrderState, OrderView
 
@@ -52,7 +53,7 @@ class Orders:
 
     def add(self, whom: str, state: OrderState = OrderState.ASKED) -> int:
         """A new order; returns its id."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = OrderRow(whom=whom, state=state.value)
             session.add(row)
             session.commit()
@@ -61,7 +62,7 @@ class Orders:
 
     def change(self, order: OrderView) -> None:
         """Keep an order as it is given, its boards aside."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = self._must(session, order.id)
             row.whom, row.due, row.price, row.note = order.whom, order.due, order.price, order.note
             if row.state != order.state.value:
@@ -76,7 +77,7 @@ class Orders:
 
     def put(self, board_id: int, order_id: int | None) -> None:
         """Let a board belong to an order, or with None to no order."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             board = session.get(Board, board_id)
             if board is None:
                 raise LaberintoError(f"There is no board {board_id}.")
@@ -88,7 +89,7 @@ class Orders:
     def appoint(self, board_id: int, whom: str, due: datetime | None) -> None:
         """Note for whom a board is and when it is due, on its order or a new one; with neither it belongs to none, and
         the order goes with its last board where nothing else was written of it."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             board = session.get(Board, board_id)
             if board is None:
                 raise LaberintoError(f"There is no board {board_id}.")
@@ -108,7 +109,7 @@ class Orders:
 
     def remove(self, order_id: int) -> None:
         """Delete an order; its boards stay, and belong to none."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = self._must(session, order_id)
             for board in session.exec(select(Board).where(Board.order_id == order_id)).all():
                 board.order_id = None

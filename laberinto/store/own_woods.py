@@ -11,6 +11,7 @@ from sqlmodel import Session, select
 
 from laberinto.core.woods import Wood
 
+from .database import writing
 from .tables import OwnWood, WoodPhoto
 
 Corners = tuple[tuple[float, float], ...]
@@ -63,13 +64,13 @@ class OwnWoods:
 
     def keep(self, wood: Wood) -> None:
         """Keep a wood; what was kept under its key is replaced, its photos stay."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             session.merge(OwnWood(key=wood.key, data=wood.model_copy(update={"look": ""}).model_dump_json()))
             session.commit()
 
     def picture(self, key: str, part: str, photo: PhotoOf | None) -> None:
         """Give a part of a wood a photo, or with None let go of it."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = session.get(WoodPhoto, (key, part))
             if photo is not None:
                 session.merge(WoodPhoto(wood=key, part=part, jpeg=photo.jpeg, corners=json.dumps(photo.corners),
@@ -80,7 +81,7 @@ class OwnWoods:
 
     def remove(self, key: str) -> None:
         """Let go of a wood with its photos."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             for photo in session.exec(select(WoodPhoto).where(WoodPhoto.wood == key)).all():
                 session.delete(photo)
             session.flush()

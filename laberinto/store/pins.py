@@ -8,7 +8,9 @@ from datetime import datetime
 from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
+from .database import writing
 from .tables import Pin, Snapshot, in_utc, now
+from .trash import STEP_PHOTO, throw
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +58,7 @@ class Pins:
         stage: str = "", text: str = "", at: datetime | None = None,
     ) -> int:  # fmt: skip
         """Stick a pin; returns its number."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = Pin(
                 board=self.board_id, piece=piece, side=side, x=x, y=y, fault=fault, strip=strip, wood=wood, stage=stage,
                 text=text, created=at or now(),
@@ -67,7 +69,7 @@ class Pins:
 
     def mend(self, number: int, text: str, mended: str, minutes: float | None) -> None:
         """Write down what it is, how it was mended ("" where it was not yet) and how long that took."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = self._row(session, number)
             if row is not None:
                 row.text, row.mended, row.minutes = text, mended, minutes
@@ -75,8 +77,8 @@ class Pins:
                 session.commit()
 
     def picture(self, number: int, step: str, jpeg: bytes) -> None:
-        """Give a pin a photo; the one before is let go of. It stands at a step of the build like any other."""
-        with Session(self.engine) as session:
+        """Give a pin a photo; the one before goes into the trash. It stands at a step of the build like any other."""
+        with writing(self.engine) as session:
             row = self._row(session, number)
             if row is None:
                 return
@@ -88,12 +90,12 @@ class Pins:
             session.add(row)
             session.flush()
             if before is not None:
-                session.delete(before)
+                throw(session, STEP_PHOTO, "", before, board=self.board_id, jpeg=before.jpeg)
             session.commit()
 
     def pull(self, number: int) -> None:
         """Take a pin out."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = self._row(session, number)
             if row is not None:
                 session.delete(row)

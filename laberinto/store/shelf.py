@@ -7,6 +7,7 @@ from datetime import datetime
 from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
+from .database import writing
 from .tables import Kept, Note, Pin, Tick, in_utc
 
 
@@ -46,6 +47,6 @@ class ShelfStore:
 
     def keep(self, board: int, revision: int, shop: str, data: str) -> None:
         """Keep what was added up of a board; what was kept of it before is let go."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             session.merge(Kept(board=board, revision=revision, shop=shop, data=data))
             session.commit()

@@ -36,17 +36,19 @@ class OrderRow(SQLModel, table=True):
 
 class Board(SQLModel, table=True):
     """A board someone makes. ``head`` is the revision on show; undo and redo move it. ``variant`` is the letter of
-    the variant being worked on, or empty. ``archived`` and ``removed`` are when it was put away or removed."""
+    the variant being worked on, or empty. ``archived`` and ``removed`` are when it was put away or removed. What was
+    built ``elsewhere``, in another shop, teaches nothing about the machines of this one."""
 
     id: int | None = Field(default=None, primary_key=True)
     name: str = Field(index=True)
     order_id: int | None = Field(default=None, foreign_key="orders.id", index=True)
     created: datetime = Field(default_factory=now)
     changed: datetime = Field(default_factory=now)
-    head: int | None = Field(default=None, foreign_key="revision.id")
+    head: int | None = Field(default=None, foreign_key="revision.id", index=True)
     variant: str = ""
     archived: datetime | None = None
     removed: datetime | None = None
+    elsewhere: bool = Field(default=False, sa_column_kwargs={"server_default": "0"})
 
 
 class Revision(SQLModel, table=True):
@@ -54,7 +56,7 @@ class Revision(SQLModel, table=True):
 
     id: int | None = Field(default=None, primary_key=True)
     board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
-    parent: int | None = Field(default=None, foreign_key="revision.id")
+    parent: int | None = Field(default=None, foreign_key="revision.id", index=True)
     plan: str
     words: str
     name: str = ""
@@ -70,7 +72,7 @@ class Variant(SQLModel, table=True):
     id: int | None = Field(default=None, primary_key=True)
     board: int = Field(foreign_key="board.id", index=True, ondelete="CASCADE")
     letter: str
-    revision: int = Field(foreign_key="revision.id")
+    revision: int = Field(foreign_key="revision.id", index=True)
 
 
 class Tick(SQLModel, table=True):
@@ -277,6 +279,33 @@ class Planned(SQLModel, table=True):
     key: str
     data: str
     created: datetime = Field(default_factory=now)
+
+
+class Trashed(SQLModel, table=True):
+    """A lot or a photo that was removed and can be put back: of which ``kind``, its row as JSON and its picture."""
+
+    __tablename__ = "trash"
+
+    id: int | None = Field(default=None, primary_key=True)
+    kind: str
+    board: int | None = Field(default=None, foreign_key="board.id", index=True, ondelete="CASCADE")
+    title: str
+    data: str
+    jpeg: bytes | None = None
+    removed: datetime = Field(default_factory=now)
+
+
+class Device(SQLModel, table=True):
+    """A device that was let in from the shop's network: the SHA-256 of what it shows, what it ``may`` do, when it was
+    last ``seen`` and until when it is let in, for ever if None."""
+
+    id: int | None = Field(default=None, primary_key=True)
+    name: str
+    token: str = Field(unique=True)
+    may: str
+    created: datetime = Field(default_factory=now)
+    seen: datetime
+    until: datetime | None = None
 
 
 class Lesson(SQLModel, table=True):

@@ -10,14 +10,16 @@ from datetime import datetime
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import Engine, text
+from sqlalchemy import Engine
 from sqlmodel import Session, col, select
 
 from laberinto.core.errors import LaberintoError
 from laberinto.core.timber import Defect, Lot, LotKind
 from laberinto.core.timber.cutting import CutPlan
 
+from .database import writing
 from .tables import Board, Cut, LotRow, Photo
+from .trash import LOT, LOT_PHOTO, throw
 
 RESERVED, BOOKED, UNDONE = "reserved", "booked", "undone"
 
@@ -92,7 +94,7 @@ class Timber:
 
     def add(self, lots: Iterable[Lot]) -> list[int]:
         """Put lots into the store, all or none; their numbers."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             rows = [_row(lot) for lot in lots]
             session.add_all(rows)
             session.commit()
@@ -100,7 +102,7 @@ class Timber:
 
     def change(self, lot_id: int, lot: Lot) -> None:
         """Put other values to a lot. Raises ShortageError where fewer pieces than are reserved would be left."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             row = self._must(session, lot_id)
             held = self._held(session)[lot_id]
             if lot.count < held:
@@ -116,18 +118,20 @@ class Timber:
             session.commit()
 
     def remove(self, lot_id: int) -> None:
-        """Take a lot out of the store. Raises ShortageError where a cut holds or has taken from it."""
-        with Session(self.engine) as session:
+        """Take a lot out of the store, into the trash. Raises ShortageError where a cut holds or has taken from it."""
+        with writing(self.engine) as session:
             row = self._must(session, lot_id)
             for cut in session.exec(select(Cut).where(Cut.state != UNDONE)).all():
                 if str(lot_id) in json.loads(cut.took):
                     what = "is reserved" if cut.state == RESERVED else "was cut"
                     name = self._name(session, cut)
                     raise ShortageError(f"Lot {lot_id} {what} for {name}. Undo that first, or set its pieces to 0.")
+            jpeg = None
             if (photo := session.get(Photo, lot_id)) is not None:
+                jpeg = photo.jpeg
                 session.delete(photo)
                 session.flush()
-            session.delete(row)
+            throw(session, LOT, f"lot {lot_id}", row, jpeg=jpeg)
             session.commit()
 
     def photo(self, lot_id: int) -> bytes | None:
@@ -137,14 +141,14 @@ class Timber:
             return found.jpeg if found else None
 
     def set_photo(self, lot_id: int, jpeg: bytes | None) -> None:
-        """Keep a photo of a lot, or with None let go of it."""
-        with Session(self.engine) as session:
+        """Keep a photo of a lot, or none; the one before goes into the trash."""
+        with writing(self.engine) as session:
             self._must(session, lot_id)
             found = session.get(Photo, lot_id)
+            if found is not None:
+                throw(session, LOT_PHOTO, f"lot {lot_id}", found, jpeg=found.jpeg)
             if jpeg is not None:
-                session.merge(Photo(lot=lot_id, jpeg=jpeg))
-            elif found is not None:
-                session.delete(found)
+                session.add(Photo(lot=lot_id, jpeg=jpeg))
             session.commit()
 
     # -- cuts ---------------------------------------------------------------------------------------------------
@@ -167,8 +171,7 @@ class Timber:
     def reserve(self, board_id: int, plan: CutPlan) -> int:
         """Hold the pieces of a plan for a board; what was held for it before is let go. Raises ShortageError."""
         took = Counter(plank.stock.number for plank in plan.planks if not plank.stock.new)
-        with Session(self.engine) as session:
-            session.exec(text("BEGIN IMMEDIATE"))  # type: ignore[call-overload]
+        with writing(self.engine) as session:
             for cut in session.exec(select(Cut).where(Cut.board == board_id, Cut.state == RESERVED)).all():
                 cut.state = UNDONE
                 session.add(cut)
@@ -186,15 +189,14 @@ class Timber:
 
     def release(self, board_id: int) -> None:
         """Let go of what is reserved for a board."""
-        with Session(self.engine) as session:
+        with writing(self.engine) as session:
             for cut in session.exec(select(Cut).where(Cut.board == board_id, Cut.state == RESERVED)).all():
                 session.delete(cut)
             session.commit()
 
     def book(self, cut_id: int) -> list[int]:
         """Take a reserved cut's pieces out of the store and put its rests in; the numbers of the lots these become."""
-        with Session(self.engine) as session:
-            session.exec(text("BEGIN IMMEDIATE"))  # type: ignore[call-overload]
+        with writing(self.engine) as session:
             cut = self._cut(session, cut_id, RESERVED)
             plan = _PLAN.validate_json(cut.plan)
             self._as_planned(session, plan)
@@ -216,8 +218,7 @@ class Timber:
     def undo(self, cut_id: int) -> None:
         """Take a cut back: let reserved pieces go; put booked ones back and take their rests out again. Raises
         ShortageError where a rest was used since."""
-        with Session(self.engine) as session:
-            session.exec(text("BEGIN IMMEDIATE"))  # type: ignore[call-overload]
+        with writing(self.engine) as session:
             cut = self._cut(session, cut_id, RESERVED, BOOKED)
             if cut.state == BOOKED:
                 rests = session.exec(select(LotRow).where(LotRow.cut == cut_id)).all()

@@ -33,6 +33,7 @@ from laberinto.files.boardparts import (
 )
 from laberinto.files.woods import PartPhoto
 
+from .database import writing
 from .own_woods import OwnWoods
 from .plans import text_of
 from .tables import (
@@ -90,15 +91,16 @@ class WholeBoards:
         }
         return BoardFile(history, log, used, whole.photos, pictures, woods)
 
-    def add(self, board: BoardFile, *, lots: bool, order: bool) -> int:
+    def add(self, board: BoardFile, *, lots: bool, order: bool, ours: bool) -> int:
         """A new board with all of it, in one transaction; its number. With ``lots`` the store gets the lots it was cut
-        from, and its cuts with them; with ``order`` an order of its own. Woods are added that are not there; none is
-        changed."""
-        with Session(self.engine) as session:
+        from, and its cuts with them; with ``order`` an order of its own; what was measured counts for the machines of
+        this shop if it was built in ``ours``. Woods are added that are not there; none is changed."""
+        with writing(self.engine) as session:
             for key, (wood, photos) in (board.woods or {}).items():
                 if session.get(OwnWood, key) is None:
                     _add_wood(session, wood, photos)
             row = _add_history(session, board.history)
+            row.elsewhere = not ours
             if order and board.history.order is not None:
                 placed = OrderRow(**board.history.order.model_dump())
                 session.add(placed)

@@ -54,7 +54,7 @@ def test_into_an_empty_shop_it_comes_as_the_same_board(whole: BoardFile, data: b
     """Read back from there everything is equal, but for the numbers that lots have in that store."""
     other = shop(tmp_path / "to")
     assert read_board(data) == whole
-    board = other.whole.add(read_board(data), lots=True, order=True)
+    board = other.whole.add(read_board(data), lots=True, order=True, ours=True)
     again = other.whole.read(board)
     assert (again.history, again.log, again.photos, again.woods) == (
         whole.history, whole.log, whole.photos, whole.woods
@@ -70,7 +70,7 @@ def test_into_an_empty_shop_it_comes_as_the_same_board(whole: BoardFile, data: b
 def test_beside_other_lots_its_cuts_name_their_own(data: bytes, tmp_path: Path) -> None:
     other, _ = furnished(tmp_path / "to")
     before = [(lot.id, lot.lot, lot.reserved) for lot in other.timber.lots(gone=True)]
-    board = other.whole.add(read_board(data), lots=True, order=False)
+    board = other.whole.add(read_board(data), lots=True, order=False, ours=False)
     after = other.timber.lots(gone=True)
     assert [(lot.id, lot.lot, lot.reserved) for lot in after if lot.id in {b[0] for b in before}] == before
     assert {n for cut in other.timber.cuts(board) for n in cut.took}.isdisjoint(one[0] for one in before)
@@ -78,7 +78,7 @@ def test_beside_other_lots_its_cuts_name_their_own(data: bytes, tmp_path: Path) 
 
 def test_without_lots_and_order_only_the_board_comes(data: bytes, tmp_path: Path) -> None:
     other = shop(tmp_path / "to")
-    board = other.whole.add(read_board(data), lots=False, order=False)
+    board = other.whole.add(read_board(data), lots=False, order=False, ours=False)
     assert not other.timber.lots(gone=True) and not other.timber.cuts(board) and not other.orders.all()
 
 
@@ -91,7 +91,7 @@ def test_a_wood_that_is_another_here_stays_and_theirs_comes_beside_it(whole: Boa
     names = renames(whole)
     assert names == {"quay-pear": "quay-pear-2"}
     coming = renamed(whole, names)
-    board = other.whole.add(coming, lots=True, order=False)
+    board = other.whole.add(coming, lots=True, order=False, ours=False)
     kept = {wood.key: wood for wood in other.woods.all()}
     assert kept["quay-pear"].density == mine.density and kept["quay-pear-2"].density == QUAY.density
     LIBRARY.take_in(other.woods.all())
@@ -196,7 +196,9 @@ def test_a_board_that_is_put_away_stays_so(tmp_path: Path) -> None:
     try:
         store.put(board, Shelf.ARCHIVE)
         other: Store = shop(tmp_path / "to")
-        there = other.whole.add(read_board(write_board(store.whole.read(board), NOW, "1")), lots=False, order=False)
+        there = other.whole.add(
+            read_board(write_board(store.whole.read(board), NOW, "1")), lots=False, order=False, ours=False
+        )
         view = other.board(there)
         assert view is not None and view.shelf is Shelf.ARCHIVE
     finally:

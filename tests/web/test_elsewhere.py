@@ -45,10 +45,10 @@ def test_what_it_would_bring_is_shown_before_anything_is_taken(visitor: Visitor,
                   "Quay pear: new here", "it was cut from", "The chandler", "Nothing was taken yet"):  # fmt: skip
         assert words in page
     assert not store.boards() and not store.woods.all() and not store.timber.kept()
-    visitor.post(answer.headers["Location"], called="Skerry", lots="yes", order="yes")
+    visitor.post(answer.headers["Location"], called="Skerry", lots="yes", order="yes", ours="yes")
     (board,) = store.boards()
     assert board.order_for == "The chandler" and len(store.build(board.id).photos()) == 3
-    assert "quay-pear" in LIBRARY and store.timber.kept()
+    assert "quay-pear" in LIBRARY and store.timber.kept() and len(store.readings()) == 1
     assert visitor.get(f"/boards/{board.id}").status_code == 200
     assert visitor.get(answer.headers["Location"]).status_code == 404  # it does not wait any more
 
@@ -68,6 +68,8 @@ def test_it_never_overwrites(visitor: Visitor, store: Store, theirs: bytes) -> N
     assert {board.name for board in store.boards()} == {"Skerry", "Skerry 2"}
     assert {wood.key: wood.density for wood in store.woods.all()}["quay-pear"] == 400.0
     assert not store.orders.all() and len(store.timber.lots()) == 1
+    assert store.readings() == []  # what other machines did says nothing about these
+    assert len(store.build(store.boards()[0].id).notes()) == 1  # though it stays in the log
 
 
 def test_leaving_it_takes_nothing(visitor: Visitor, store: Store, theirs: bytes, app: Flask) -> None:
@@ -91,12 +93,12 @@ def test_a_photo_in_it_is_a_photo_or_nothing_comes(visitor: Visitor, store: Stor
     """Pictures are looked at before they are kept: none is damaged, larger than ours, or says where it was taken."""
     coming = incoming.look_through(theirs)
     large = replace(coming, board=replace(coming.board, photos=(jpeg("red", (4000, 20)), *coming.board.photos[1:])))
-    board = incoming.bring(store, large, lots=False, order=False)
+    board = incoming.bring(store, large, lots=False, order=False, ours=False)
     kept = store.build(board).photo(store.build(board).photos()[0].id)
     assert kept is not None and kept != large.board.photos[0]
     broken = replace(coming, board=replace(coming.board, photos=(b"no picture", *coming.board.photos[1:])))
     with pytest.raises(InputError, match="photo in that board file is damaged"):
-        incoming.bring(store, broken, lots=False, order=False)
+        incoming.bring(store, broken, lots=False, order=False, ours=False)
     assert len(store.boards()) == 1
 
 

@@ -69,8 +69,8 @@ def look_through(data: bytes) -> Coming:
     )
 
 
-def bring(store: Store, coming: Coming, *, lots: bool, order: bool) -> int:
-    """Bring it in; the number of the new board. Nothing that is there is changed."""
+def bring(store: Store, coming: Coming, *, lots: bool, order: bool, ours: bool) -> int:
+    """Bring it in; the number of the new board. See ``WholeBoards.add``. Nothing that is there is changed."""
     board = coming.board
     taken = {wood.key for wood in (*coming.new, *coming.otherwise)}
     board = replace(
@@ -81,7 +81,7 @@ def bring(store: Store, coming: Coming, *, lots: bool, order: bool) -> int:
             for key, (wood, photos) in (board.woods or {}).items() if key in taken
         },
     )  # fmt: skip
-    board_id = store.whole.add(board, lots=lots, order=order)
+    board_id = store.whole.add(board, lots=lots, order=order, ours=ours)
     own.take_in(store)
     return board_id
 

@@ -65,6 +65,8 @@ def coming(name: str) -> str:
         "boards/coming.html", it=it, name=name, plan=plan, face=face, size=sim.board.size if sim else None,
         states=states, called=another_name(plan.name) if plan.name in names else plan.name,
         empty=not store.timber.kept(), taken=plan.name in names,
+        read=sum(note.measured is not None and note.planned is not None for note in it.board.log.notes),
+        first=not names,
     )  # fmt: skip
 
 
@@ -76,9 +78,8 @@ def bring(name: str) -> Response:
         incoming.forget(data_folder(), name)
         return cast(Response, redirect(url_for("boards.index"), 303))
     store = present.store()
-    board_id = incoming.bring(
-        store, it, lots=request.form.get("lots") == "yes", order=request.form.get("order") == "yes"
-    )
+    wanted = {name: request.form.get(name) == "yes" for name in ("lots", "order", "ours")}
+    board_id = incoming.bring(store, it, **wanted)
     incoming.forget(data_folder(), name)
     called = " ".join(request.form.get("called", "").split())[:80]
     board = find(board_id)
