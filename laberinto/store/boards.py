@@ -127,19 +127,16 @@ class Store:
 
     def create(
         self, plan: Plan, *, words: str = "started", order_for: str = "", due: datetime | None = None,
-        at: datetime | None = None, token: str = "",
+        at: datetime | None = None,
     ) -> int:  # fmt: skip
-        """Keep a new board; returns its id. ``token`` names the request: sent twice, it makes one board."""
+        """Keep a new board; returns its id."""
         with writing(self.engine) as session:
-            sent = select(Revision.board).where(Revision.token == token, col(Revision.parent).is_(None))
-            if token and (made := session.exec(sent).first()) is not None:
-                return made
             board = Board(name=plan.name, created=at or now())
             if order_for or due:
                 board.order_id = agreed(session, order_for, due, at or now())
             session.add(board)
             session.flush()
-            revision = Revision(board=_id(board), plan=text_of(plan), words=words, token=token)
+            revision = Revision(board=_id(board), plan=text_of(plan), words=words)
             session.add(revision)
             session.flush()
             board.head = revision.id

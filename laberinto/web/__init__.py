@@ -13,7 +13,7 @@ from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import Store, open_database
 
-from .app import asbuilt, bitmaps, bundles, errors, own, places, present, reading, security, words
+from .app import asbuilt, bitmaps, bundles, errors, once, own, places, present, reading, security, words
 from .app.jobs import Jobs
 from .screens import (
     bench,
@@ -43,6 +43,7 @@ from .screens import (
     steps,
     timber,
     together,
+    trash,
     whatif,
     wood,
     woods,
@@ -73,6 +74,7 @@ SCREENS = (
     kept.bp,
     learn.bp,
     lessons.bp,
+    trash.bp,
     together.bp,
     woods.bp,
     palette.bp,
@@ -127,11 +129,13 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
     app.extensions["store"].clear()
+    app.extensions["store"].trash.clear()
     own.take_in(app.extensions["store"])
     app.extensions["jobs"] = Jobs()
     app.before_request(_roomy)
     CSRFProtect(app)
     Compress(app)
+    once.init(app)
     reading.init(app)
     security.init(app, hosts)
     errors.init(app)

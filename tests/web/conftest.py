@@ -43,6 +43,9 @@ class Visitor:
         token = re.search(r'name="csrf_token" value="([^"]+)"', page)
         assert token
         headers = {"HX-Request": "true"} if htmx else {}
+        if (found := re.fullmatch(r"/boards/(\d+)/(undo|redo|restore|pin|switch)", path)) and "revision" not in form:
+            board = self.client.application.extensions["store"].board(int(found[1]))
+            form["revision"] = board.revision if board else 0  # as the page that was just looked at shows it
         return self.client.post(path, data={"csrf_token": token[1], **form}, headers=headers)
 
 

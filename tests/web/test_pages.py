@@ -298,6 +298,7 @@ def test_a_form_without_its_token_changes_nothing(visitor: Visitor, store: Store
     answer = visitor.client.post(f"/boards/{board}/delete")
     assert answer.status_code == 400 and "too old" in answer.get_data(as_text=True)
     assert store.board(board) is not None
+    assert visitor.post(f"/boards/{board}/shelf", to="removed").status_code == 303
     assert visitor.post(f"/boards/{board}/delete").status_code == 303
     assert store.board(board) is None
 

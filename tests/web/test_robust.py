@@ -92,6 +92,7 @@ def test_a_board_of_which_nothing_can_be_drawn_can_be_removed(
     assert page.status_code == 422 and "There is no wood." in page.get_data(as_text=True)
     assert ">Remove<" in page.get_data(as_text=True)
     assert visitor.get(f"/boards/{number}/plan.json").status_code == 200
+    assert visitor.post(f"/boards/{number}/shelf", to="removed").status_code == 303
     assert visitor.post(f"/boards/{number}/delete").status_code == 303 and store.board(number) is None
 
 

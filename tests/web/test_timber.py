@@ -62,14 +62,17 @@ def test_a_lot_is_changed_in_its_fields_or_not_at_all(visitor: Visitor, store: S
     assert visitor.get("/timber/999").status_code == 404
 
 
-def test_a_lot_taken_out_is_put_back_by_its_line(visitor: Visitor, store: Store) -> None:
+def test_a_lot_taken_out_is_put_back_by_one_press(visitor: Visitor, store: Store) -> None:
     visitor.post("/timber/lines", lines=LINES)
     view = store.timber.lots()[0]
     answer = visitor.post(f"/timber/{view.id}/remove")
     page = visitor.get(answer.headers["Location"]).get_data(as_text=True)
-    assert "3 beech plank 2400 x 190 x 52, 10.5 %, price 39.00, long rack</textarea>" in page
-    visitor.post("/timber/lines", lines="3 beech plank 2400 x 190 x 52, 10.5 %, price 39.00, long rack")
-    assert view.lot in [v.lot for v in store.timber.lots()]
+    (thing,) = store.trash.all()
+    assert f"Lot {view.id} was removed." in page and f'action="/trash/{thing.id}/back"' in page
+    visitor.post(f"/trash/{thing.id}/back")
+    assert view in store.timber.lots()
+    twice = visitor.post(f"/trash/{thing.id}/back")
+    assert twice.status_code == 422 and "put back or deleted meanwhile" in twice.get_data(as_text=True)
 
 
 def test_a_photo_is_kept_small_and_what_is_none_is_refused(visitor: Visitor, store: Store) -> None:

@@ -9,7 +9,7 @@ from flask import Flask, Response, current_app, redirect, render_template, reque
 from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
-from laberinto.core.errors import GeometryError, LaberintoError, PlanError
+from laberinto.core.errors import GeometryError, InputError, LaberintoError, PlanError
 
 from . import present
 
@@ -68,7 +68,8 @@ def init(app: Flask) -> None:
     def _known(error: LaberintoError) -> tuple[str, int]:
         if isinstance(error, GeometryError):
             log.error("kernel contradiction at %s", request.path, exc_info=error)
-        return page(422, "This plan cannot be built as it stands", error.say(present.lengths()))
+        heading = "That did not work" if isinstance(error, InputError) else "This plan cannot be built as it stands"
+        return page(422, heading, error.say(present.lengths()))
 
     @app.errorhandler(Exception)
     def _unknown(error: Exception) -> tuple[str, int]:

@@ -80,6 +80,7 @@ BESIDE: tuple[Place, ...] = (
     Place("lessons", "Lessons", "What earlier boards taught, and when it is said again", "lessons.page"),
     Place("together", "All boards together", "Hours, money, waste, woods and faults of every board", "together.page"),
     Place("woods", "Woods", "The library, and woods of your own with how they look", "woods.page"),
+    Place("trash", "Trash", "Lots and photos that were removed, for a month", "trash.page"),
     Place("glossary", "Words", "What the trade's words mean", "learn.glossary"),
     Place("start", "First minutes", "Three questions, and a board in eight presses", "learn.start"),
 )

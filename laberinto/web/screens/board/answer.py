@@ -8,9 +8,10 @@ from typing import cast
 from flask import Blueprint, Response, make_response, redirect, render_template, request, url_for
 
 from laberinto.core.errors import InputError, LaberintoError, PlanError, StageError
-from laberinto.store import BoardView
+from laberinto.store import BoardView, StaleError
 
-from ...app import present
+from ...app import present, reading
+from ...app.lookup import find
 from .looking import Fault, Looking
 from .pattern import PREFIX, pattern_view
 from .view import workspace
@@ -39,6 +40,20 @@ def done(board: BoardView, looking: Looking, focus: str = "") -> Response:
         )
         return cast(Response, redirect(target, 303))
     return answer(board, looking, focus=focus)
+
+
+def shown_at() -> int:
+    """The revision that the page showed; one that never was where it does not say."""
+    found = reading.whole(request.form.get("revision"))
+    return -1 if found is None else found
+
+
+def overtaken(board_id: int, stale: StaleError) -> Response:
+    """The board as it stands, and what another page did to it meanwhile, so that nothing was changed by this one."""
+    board = find(board_id)
+    done_meanwhile = ", ".join(line.words for line in present.store().since(board_id, shown_at()))
+    fault = Fault("", f"{stale} Nothing was changed by yours.", {}, clash=(f"Meanwhile: {done_meanwhile}.",))
+    return answer(board, Looking.at(board, request.form), fault, 409)
 
 
 def fault_of(error: LaberintoError, typed: dict[str, str]) -> Fault:

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from flask import Response, abort, render_template, request
 
 from laberinto.core.errors import InputError
-from laberinto.store import VARIANTS
+from laberinto.store import VARIANTS, StaleError, Store
 
 from ...app import present, reading
 from ...app.lookup import find
-from .answer import answer, bp, done, fault_of
+from .answer import answer, bp, done, fault_of, overtaken, shown_at
 from .looking import Looking
 
 MOST_NAME = 60
@@ -26,10 +28,7 @@ def history(board_id: int) -> str:
 @bp.post("/restore")
 def restore(board_id: int) -> Response:
     """Go back to an earlier state; what came after stays in the list."""
-    find(board_id)
-    if present.store().restore(board_id, _revision("to")) is None:
-        abort(404)
-    return _now(board_id)
+    return _changed(board_id, lambda store, on: store.restore(board_id, _revision("to"), on) is not None)
 
 
 @bp.post("/name-revision")
@@ -48,9 +47,12 @@ def name_revision(board_id: int) -> Response:
 @bp.post("/pin")
 def pin(board_id: int) -> Response:
     """Keep a state under a letter."""
-    find(board_id)
-    present.store().pin(board_id, _letter())
-    return _now(board_id)
+
+    def keep(store: Store, on: int) -> bool:
+        store.pin(board_id, _letter(), on)
+        return True
+
+    return _changed(board_id, keep)
 
 
 @bp.post("/unpin")
@@ -64,9 +66,17 @@ def unpin(board_id: int) -> Response:
 @bp.post("/switch")
 def switch(board_id: int) -> Response:
     """Go to a state that is kept under a letter."""
+    return _changed(board_id, lambda store, on: store.switch(board_id, _letter(), on))
+
+
+def _changed(board_id: int, change: Callable[[Store, int], bool]) -> Response:
+    """The board after a change that was made on what its page showed; nothing at all where another was quicker."""
     find(board_id)
-    if not present.store().switch(board_id, _letter()):
-        abort(404)
+    try:
+        if not change(present.store(), shown_at()):
+            abort(404)
+    except StaleError as stale:
+        return overtaken(board_id, stale)
     return _now(board_id)
 
 

@@ -65,8 +65,9 @@ def shelf(board_id: int) -> Response:
 
 @bp.post("/delete")
 def delete(board_id: int) -> Response:
-    """Delete a board for good."""
-    find(board_id)
+    """Delete a board for good; it must have been removed before."""
+    if find(board_id).shelf is not Shelf.REMOVED:
+        raise InputError("Only a board that was removed can be deleted. Remove it first; then there are a few days.")
     present.store().delete(board_id)
     return cast(Response, redirect(url_for("boards.index", shelf=Shelf.REMOVED.value), 303))
 

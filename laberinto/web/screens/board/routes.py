@@ -13,10 +13,10 @@ from laberinto.core.errors import LaberintoError, StageError
 from laberinto.core.plan.simulate import simulate
 from laberinto.store import BoardView, StaleError
 
-from ...app import present, reading
+from ...app import present
 from ...app.lookup import find
 from ...app.saving import save
-from .answer import answer, bp, done, fault_of
+from .answer import answer, bp, done, fault_of, overtaken, shown_at
 from .keeping import file_name
 from .looking import Fault, Looking
 from .operations import OPERATIONS
@@ -56,7 +56,7 @@ def edit(board_id: int) -> Response:
     token = request.form.get("token", "")[:60]
     if token and present.store().arrived(board_id, token):  # sent twice, since its first answer got lost
         return done(find(board_id), looking, request.form.get("focus", ""))  # it may have arrived just now
-    on = _shown_at()
+    on = shown_at()
     try:
         change = operation(board.plan, looking.stage, request.form, present.lengths())
     except LaberintoError as error:
@@ -69,12 +69,6 @@ def edit(board_id: int) -> Response:
                 return done(find(board_id), looking, request.form.get("focus", ""))
             return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
     return done(board, _onward(board, looking, change), request.form.get("focus", ""))
-
-
-def _shown_at() -> int:
-    """The revision that the page showed; one that never was where it does not say."""
-    found = reading.whole(request.form.get("revision"))
-    return -1 if found is None else found
 
 
 def _onward(board: BoardView, looking: Looking, change: Edit) -> Looking:
@@ -119,14 +113,12 @@ def redo(board_id: int) -> Response:
 
 
 def _step(board_id: int, *, back: bool) -> Response:
-    looking = Looking.at(find(board_id), request.form)
-    store, seen = present.store(), reading.whole(request.form.get("revision"))
+    find(board_id)
+    store = present.store()
     try:
-        (store.undo if back else store.redo)(board_id, seen)
+        (store.undo if back else store.redo)(board_id, shown_at())
     except StaleError as stale:
-        board = find(board_id)
-        words = (f"Meanwhile: {', '.join(line.words for line in store.since(board_id, seen or 0))}.",)
-        return answer(board, looking, Fault("", f"{stale} Nothing was taken back.", {}, clash=words), 409)
+        return overtaken(board_id, stale)
     board = find(board_id)
     return done(board, Looking.at(board, request.form))
 

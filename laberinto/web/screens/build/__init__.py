@@ -21,7 +21,8 @@ from laberinto.devices.line import device_for, take
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Flat
 from laberinto.drawing.unlike import unlike as hatch
-from laberinto.store import BoardView, StaleError
+from laberinto.store import BoardView, StaleError, TrashView
+from laberinto.store.trash import STEP_PHOTO
 from laberinto.web.screens.steps import sheet
 from laberinto.web.screens.wood.view import lots_for
 
@@ -62,10 +63,10 @@ def _answer(board_id: int, status: int = 200, **faults: object) -> Response:
     return make_response(render_template(template, log=entries, board=board, **faults), status)
 
 
-def _after(board_id: int) -> Response:
+def _after(board_id: int, removed: TrashView | None = None) -> Response:
     if not request.headers.get("HX-Request"):
         return cast(Response, redirect(url_for("build.page", board_id=board_id), 303))
-    return _answer(board_id)
+    return _answer(board_id, removed=removed)
 
 
 @bp.get("")
@@ -150,12 +151,12 @@ def device(board_id: int) -> tuple[dict[str, str], int]:
 
 @bp.post("/photo")
 def keep_photo(board_id: int) -> Response:
-    """Keep a photo of a step, made small; or, with ``erase``, let go of one."""
+    """Keep a photo of a step, made small; or, with ``erase``, put one into the trash."""
     known = {step.key for step in sheet(find(board_id)).steps}
     build, number = present.store().build(board_id), reading.whole(request.form.get("erase"))
     if number is not None:
         build.erase_photo(number)
-        return _after(board_id)
+        return _after(board_id, removed=present.store().trash.newest(STEP_PHOTO))
     if request.form.get("step") not in known:
         abort(404)
     try:

@@ -12,6 +12,7 @@ from laberinto.core.timber import Lot
 from laberinto.core.timber.lines import LineError, Read, read_line, read_lines, written
 from laberinto.files.timber import TableError, read_csv, write_csv
 from laberinto.store import LotView, ShortageError
+from laberinto.store.trash import LOT
 
 from ...app import present
 from ...app.fields import FieldView
@@ -25,14 +26,16 @@ LONGEST_TEXT = 400_000
 
 @bp.get("")
 def page(text: str = "", reads: list[Read] | None = None, problem: str = "", table: str = "") -> str:
-    """What lies there; ``back`` puts a line into the field again. ``problem`` is what is wrong with the lines,
-    ``table`` with a file."""
+    """What lies there. ``problem`` is what is wrong with the lines, ``table`` with a file."""
+    out = f"lot {request.args['removed']}" if "removed" in request.args else ""
+    newest = present.store().trash.newest(LOT) if out else None
     kind = request.args.get("kind", "")
     found = shelves(kind if kind in {k.value for k in KINDS} else "")
     return render_template(
         "timber/page.html", shelves=found, picture=picture, longest=longest(found), kinds=KINDS, kind=kind,
-        text=text or request.args.get("back", "")[:2000], reads=reads, problem=problem, table=table,
+        text=text, reads=reads, problem=problem, table=table,
         woods_there=len(found), added=request.args.get("added", ""), cuts=store().cuts(),
+        removed=newest if newest and newest.title == out else None,
     )  # fmt: skip
 
 
@@ -171,13 +174,13 @@ def change(lot_id: int) -> Response | tuple[str, int]:
 
 @bp.post("/<int:lot_id>/remove")
 def remove(lot_id: int) -> Response | tuple[str, int]:
-    """Take a lot out; its line comes back into the field, so that it is put back by one press."""
+    """Put a lot into the trash, from which one press takes it back."""
     view = _find(lot_id)
     try:
         store().remove(lot_id)
     except ShortageError as error:
         return _lot_page(view, None, {"count": str(error)}), 422
-    return _to_page(back=written(view.lot, present.lengths()))
+    return _to_page(removed=lot_id)
 
 
 @bp.get("/<int:lot_id>/photo.jpg")
