@@ -27,7 +27,10 @@ KEPT_COPIES = 3
 
 def open_database(path: Path) -> Engine:
     """An engine on the file at ``path``, which is made and migrated as needed."""
-    path.parent.mkdir(parents=True, exist_ok=True)
+    path.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+    path.touch(mode=0o600)  # what SQLite puts beside it gets the same rights
+    if path.stat().st_mode & 0o077:
+        path.chmod(0o600)
     migrate(path)
     engine = _engine(path)
 

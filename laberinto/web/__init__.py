@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import secrets
 from collections.abc import Collection
+from hashlib import sha256
 from pathlib import Path
 
 from flask import Flask, request
@@ -110,8 +111,10 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
     any."""
     folder = data or default_data()
     app = Flask(__name__)
+    secret = _secret(folder)
     app.config.update(
-        SECRET_KEY=_secret(folder),
+        SECRET_KEY=secret,
+        SESSION_COOKIE_NAME=f"laberinto-{sha256(secret.encode()).hexdigest()[:8]}",  # two in one browser stay apart
         MAX_CONTENT_LENGTH=MOST_UPLOAD,
         DEVICES=devices,
         DATA=folder,
@@ -160,7 +163,7 @@ def _secret(folder: Path) -> str:
     path = folder / "secret"
     kept = path.read_text().strip() if path.exists() else ""
     if len(kept) < LEAST_SECRET:  # none yet, or one that was being written when the power went
-        folder.mkdir(parents=True, exist_ok=True)
+        folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         kept, half = secrets.token_hex(32), path.with_name("secret.half")
         half.unlink(missing_ok=True)
         half.touch(mode=0o600)

@@ -16,7 +16,7 @@ from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import simulate
 
-from . import create_app
+from . import MOST_BOARD, create_app
 from .app import present
 from .app.jobs import GIVE_WAY, cut_alone
 from .screens.board.pictures import warm_bitmaps
@@ -43,6 +43,14 @@ FIRST = (
 )
 """Templates of what is mostly opened first: made ready before anybody is told the address."""
 
+LIMITS = {
+    "connection_limit": 900,  # a visitor who opens a hundred and says nothing keeps nobody else waiting
+    "channel_timeout": 60,  # s in which nothing comes, then it is closed
+    "cleanup_interval": 10,
+    "asyncore_use_poll": True,  # the other way knows no file of a number above 1023
+    "max_request_body_size": MOST_BOARD,  # what is larger is refused by its header, before any of it is kept
+}
+
 EVERY_ADDRESS = ("", "0.0.0.0", "::")
 """Listened at, these name no host."""
 
@@ -66,7 +74,7 @@ def run(
     if warming:
         Thread(target=_later, args=(app,), name="warming", daemon=True).start()
     try:
-        server = create_server(app, host=host, port=port, threads=THREADS, ident=None)
+        server = create_server(app, host=host, port=port, threads=THREADS, ident=None, **LIMITS)
     except OSError as error:
         raise InputError(
             f"Nothing can listen at {host}, port {port}: {error.strerror or error}. "

@@ -90,7 +90,7 @@ def test_an_image_is_laid_over_the_grid(visitor: Visitor) -> None:
     )
     assert held(answer.get_data(as_text=True))["rows"] == ["B" * 6 + "A" * 6] * 10
     broken = visitor.post(f"{PLACE}/import", **start(visitor), image=(io.BytesIO(b"<svg/>"), "a.svg"))
-    assert broken.status_code == 422 and "not an image" in broken.get_data(as_text=True)
+    assert broken.status_code == 422 and "not a picture" in broken.get_data(as_text=True)
 
 
 def test_the_result_names_panels_slices_and_the_board(visitor: Visitor) -> None:

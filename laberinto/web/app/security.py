@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
+from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
 
@@ -38,6 +39,14 @@ def host_name(host: str) -> str:
     return found[1].removesuffix(".") if found else ""
 
 
+def _own(site: str | None, origin: str | None) -> bool:
+    """Whether a browser says that a request was sent from a page of this server; a program that says nothing has the
+    form's token to show."""
+    if site is not None and site not in ("same-origin", "none"):
+        return False
+    return origin is None or (origin != "null" and urlsplit(origin).netloc == request.host)
+
+
 def init(app: Flask, hosts: Collection[str] = ()) -> None:
     """Answer requests for this machine's own names and for ``hosts`` only."""
     served = LOOPBACK | {host_name(host) or host.lower() for host in hosts}
@@ -49,6 +58,14 @@ def init(app: Flask, hosts: Collection[str] = ()) -> None:
             return None
         text = "This server does not go by that name. If it should, start it with --allow-host and the name.\n"
         return Response(text, 421, mimetype="text/plain")
+
+    @app.before_request
+    def _from_here() -> Response | None:
+        """A form of our own pages comes from our own pages: a browser says where it was sent from."""
+        if request.method in ("GET", "HEAD", "OPTIONS") or _own(request.headers.get("Sec-Fetch-Site"), request.origin):
+            return None
+        text = "That form was sent from another website. Nothing was changed.\n"
+        return Response(text, 403, mimetype="text/plain")
 
     @app.after_request
     def _headers(response: Response) -> Response:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Callable, Mapping
 from dataclasses import fields
 from typing import cast
@@ -10,7 +9,7 @@ from typing import cast
 import numpy as np
 from flask import Blueprint, Response, make_response, redirect, render_template, request, url_for
 from markupsafe import Markup
-from PIL import Image, UnidentifiedImageError
+from PIL import Image
 
 from laberinto.core.edits import Edit
 from laberinto.core.edits.pattern import family_of, reshape
@@ -27,13 +26,14 @@ from laberinto.store import StaleError
 
 from ...app import bitmaps, present, reading
 from ...app.lookup import find
+from ...app.photos import reduced
 from ...app.saving import save
 from .state import State, read, start
 
 bp = Blueprint("picture", __name__, url_prefix="/boards/new/picture", template_folder="templates")
 
 Form = Mapping[str, str]
-MOST_PIXELS = 40_000_000
+MOST_SIDE = 2000
 
 CELL_PPM = 4.0
 """Resolution of a painted cell, pixels a mm: it is drawn large, and larger still on a fine screen."""
@@ -147,15 +147,10 @@ def import_image() -> Response | tuple[str, int]:
     state = read(request.form)
     upload = request.files.get("image")
     try:
-        with Image.open(io.BytesIO(upload.read() if upload else b"")) as image:
-            if image.width * image.height > MOST_PIXELS:
-                raise InputError("This image has more than 40 million pixels; take a smaller one.", "image")
-            paper = Image.new("RGBA", image.size, "white")  # what is clear is paper
-            paper.alpha_composite(image.convert("RGBA"))
-            rgb = np.asarray(paper.convert("RGB"))
-    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError):
-        wrong = {"image": "This is not an image that can be read. Take a PNG or an SVG."}
-        return render_template("picture/editor.html", **editor(state, wrong)), 422
+        image = reduced(upload.read() if upload else b"", "image", MOST_SIDE)
+        paper = Image.new("RGBA", image.size, "white")  # what is clear is paper
+        paper.alpha_composite(image.convert("RGBA"))
+        rgb = np.asarray(paper.convert("RGB"))
     except InputError as error:
         return render_template("picture/editor.html", **editor(state, {"image": str(error)})), 422
     picture = state.picture
