@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from threading import Thread
+from typing import TYPE_CHECKING, Any
 
 import click
 
@@ -28,6 +30,10 @@ from .files.mesh import write_glb, write_stl
 from .files.report import report
 from .files.schema import write
 from .trade import batch, bring_in, of_shop, on_the_machine
+from .upkeep import ask_passphrase, backup_, doctor, passphrase, restore_
+
+if TYPE_CHECKING:
+    from .web.serving import Way
 
 EXIT_BAD_PLAN = 2
 
@@ -38,16 +44,32 @@ def main() -> None:
     """Design, plan and build end-grain cutting boards."""
 
 
+for command in (backup_, restore_, doctor, passphrase):
+    main.add_command(command)
+
+
 @main.command()
 @click.option("--data", type=click.Path(path_type=Path), help="Folder for the database; made as needed.")
 @click.option("--host", default="127.0.0.1", show_default=True, help="Address to listen on.")
 @click.option("--port", default=5000, show_default=True)
 @click.option("--allow-host", "hosts", multiple=True, help="A further name this server goes by; may be repeated.")
-@click.option("--warm/--no-warm", default=True, help="Whether boards are cut while nobody asks for them.")
+@click.option("--lan", is_flag=True, help="Let devices of the shop's network in; they sign in with a passphrase.")
+@click.option("--proxy", is_flag=True, help="It stands behind a reverse proxy of this machine: everybody signs in.")
+@click.option("--tls-cert", "certificate", type=click.Path(path_type=Path), help="PEM file of a certificate, for TLS.")
+@click.option("--tls-key", "key", type=click.Path(path_type=Path), help="PEM file of its key.")
+@click.option("--warm/--no-warm", "warming", default=True, help="Whether boards are cut while nobody asks for them.")
 @click.option("--devices", type=click.IntRange(1, 65535), help="Port of this machine where measuring devices speak.")
-def serve(data: Path | None, host: str, port: int, hosts: tuple[str, ...], warm: bool, devices: int | None) -> None:
-    """Start the application."""
-    _serve(data, host, port, hosts, warm=warm, devices=devices)
+@click.option("--verbose", is_flag=True, help="Tell every request in the log.")
+def serve(data: Path | None, **how: Any) -> None:
+    """Start the application. Its log is in the data folder."""
+    from .web import default_data
+    from .web.app.doors import has_passphrase
+    from .web.serving import Way
+
+    way, folder = Way(**how), data or default_data()
+    if way.shared and not has_passphrase(folder) and sys.stdin.isatty():
+        ask_passphrase(folder)
+    _serve(folder, way)
 
 
 @main.command()
@@ -107,6 +129,7 @@ def demo(data: Path | None, host: str, port: int, hosts: tuple[str, ...], fresh:
     from laberinto.demo.fill import clear, fill
 
     from .web import default_data
+    from .web.serving import Way
 
     folder = data or default_data() / "demo"
     try:
@@ -122,7 +145,7 @@ def demo(data: Path | None, host: str, port: int, hosts: tuple[str, ...], fresh:
     command = [sys.executable, "-m", "laberinto", "devices", "--data", str(folder), "--port", str(beside), "--beside"]
     # its input ends with this process, however that ends
     with subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL):
-        _serve(folder, host, port, hosts, warm=True, devices=beside)
+        _serve(folder, Way(host, port, hosts, devices=beside))
 
 
 def _end_with_the_input(server: Server) -> None:
@@ -130,17 +153,13 @@ def _end_with_the_input(server: Server) -> None:
     server.shutdown()
 
 
-def _serve(
-    data: Path | None, host: str, port: int, hosts: tuple[str, ...], *, warm: bool, devices: int | None = None
-) -> None:
+def _serve(data: Path, way: Way) -> None:
     from .web.serving import run
 
-    def tell(address: str) -> None:
-        click.echo(f"Laberinto is at {address} (Ctrl C stops it)")
-
+    os.umask(0o077)  # what is kept is its owner's alone
     try:
-        run(data, host, port, warming=warm, tell=tell, hosts=hosts, devices=devices)
-    except InputError as error:
+        run(data, way, click.echo)
+    except LaberintoError as error:
         raise click.ClickException(str(error)) from None
 
 

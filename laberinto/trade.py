@@ -19,9 +19,7 @@ from .core.plan.simulate import simulate
 from .devices.controller import Controller
 from .files.boardfile import SUFFIX, is_zip, write_board
 from .files.exports import EXPORTS, export_for
-from .store import Shelf, Store, open_database
-
-DATABASE = "laberinto.db"
+from .store import DATABASE, Shelf, Store, open_database
 
 FAILED = 2
 """What a run ends with of which something did not work."""

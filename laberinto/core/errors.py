@@ -7,6 +7,7 @@
     ├── PlanError       a plan file cannot be read (names the place in the file)
     ├── StageError      a stage cannot be done to this wood (names the stage and the cure)
     │   └── FaultError      we failed at a stage: a fault of ours, never of the plan
+    ├── DataError       what is kept cannot be opened, saved or put back (says the cure)
     ├── TooManyCellsError   a cut would make more cells than one build can hold
     └── GeometryError   the kernel contradicted itself: a fault of ours, never of the plan
 
@@ -59,6 +60,10 @@ def _filled(template: str, mm: dict[str, float], lengths: Shows | None) -> str:
     # only messages with lengths hold braces of ours; others may quote what somebody typed
     how = lengths or Millimetres()
     return template.format(**{name: how.show(value) for name, value in mm.items()}) if mm else template
+
+
+class DataError(LaberintoError):
+    """What is kept cannot be opened, written, backed up or put back; the message says why and the cure."""
 
 
 class InputError(LaberintoError):

@@ -4,7 +4,7 @@ from .acknowledgements import Acknowledgements, Stand
 from .bench import BenchStore, TallyView, TimerView
 from .boards import StaleError, Store
 from .builds import Build, NoteView, PhotoView
-from .database import open_database
+from .database import DATABASE, checkpoint, open_database
 from .lessons import Lessons, LessonView
 from .orders import NOTE, PRICE, WHOM, Orders
 from .own_woods import WHOLE, OwnWoods, PhotoOf
@@ -15,6 +15,7 @@ from .trash import KEPT, Trash, TrashView
 from .views import VARIANTS, BoardView, OrderState, OrderView, Shelf
 
 __all__ = [
+    "DATABASE",
     "KEPT",
     "NOTE",
     "PRICE",
@@ -48,6 +49,7 @@ __all__ = [
     "TimerView",
     "Trash",
     "TrashView",
+    "checkpoint",
     "in_utc",
     "open_database",
 ]

@@ -8,9 +8,10 @@ from itertools import takewhile
 from typing import Any
 
 from sqlalchemy import Connection, Engine, Row
+from sqlalchemy.exc import DatabaseError
 from sqlmodel import Session, col, delete, select
 
-from laberinto.core.errors import LaberintoError
+from laberinto.core.errors import DataError, LaberintoError
 from laberinto.core.plan.model import Plan
 
 from . import queries
@@ -19,6 +20,7 @@ from .bench import BenchStore
 from .builds import Build
 from .calendar import CalendarStore
 from .database import writing
+from .doors import Doors
 from .lessons import Lessons
 from .orders import Orders, agreed
 from .own_woods import OwnWoods
@@ -43,6 +45,14 @@ class Store:
 
     def __init__(self, engine: Engine) -> None:
         self.engine = engine
+
+    def answers(self) -> None:
+        """Raise DataError where the database does not answer."""
+        try:
+            with self.engine.connect() as connection:
+                connection.execute(queries.COUNTS)
+        except DatabaseError as error:
+            raise DataError(f"The database does not answer: {error.orig}.") from None
 
     @property
     def timber(self) -> Timber:
@@ -88,6 +98,11 @@ class Store:
     def trash(self) -> Trash:
         """Lots and photos that were removed."""
         return Trash(self.engine)
+
+    @property
+    def doors(self) -> Doors:
+        """Devices that were let in."""
+        return Doors(self.engine)
 
     def build(self, board_id: int) -> Build:
         """The build log of a board."""

@@ -16,6 +16,7 @@ from sqlmodel import Session, col, select
 from laberinto.core.errors import LaberintoError
 from laberinto.core.timber import Defect, Lot, LotKind
 from laberinto.core.timber.cutting import CutPlan
+from laberinto.core.woods import LIBRARY
 
 from .database import writing
 from .tables import Board, Cut, LotRow, Photo
@@ -131,7 +132,8 @@ class Timber:
                 jpeg = photo.jpeg
                 session.delete(photo)
                 session.flush()
-            throw(session, LOT, f"lot {lot_id}", row, jpeg=jpeg)
+            named = LIBRARY[row.wood].name if row.wood in LIBRARY else row.wood
+            throw(session, LOT, f"lot {lot_id}: {row.count} {named} {row.kind}", row, jpeg=jpeg)
             session.commit()
 
     def photo(self, lot_id: int) -> bytes | None:

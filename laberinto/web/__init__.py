@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import secrets
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from hashlib import sha256
 from pathlib import Path
 
@@ -12,9 +12,11 @@ from flask import Flask, request
 from flask_compress import Compress
 from flask_wtf.csrf import CSRFProtect
 
-from laberinto.store import Store, open_database
+from laberinto.store import DATABASE, Store, open_database
+from laberinto.store.health import clock_is_doubtful
 
-from .app import asbuilt, bitmaps, bundles, errors, once, own, places, present, reading, security, words
+from .app import asbuilt, asked, bitmaps, bundles, errors, once, own, places, present, reading, security, words
+from .app.doors import ALONE, Entry
 from .app.jobs import Jobs
 from .screens import (
     bench,
@@ -26,6 +28,7 @@ from .screens import (
     cnc,
     compare,
     cost,
+    doors,
     faults,
     judge,
     kept,
@@ -39,6 +42,7 @@ from .screens import (
     picture,
     reckoners,
     rehearsal,
+    safe,
     shop,
     sizing,
     steps,
@@ -76,6 +80,8 @@ SCREENS = (
     learn.bp,
     lessons.bp,
     trash.bp,
+    safe.bp,
+    doors.bp,
     together.bp,
     woods.bp,
     palette.bp,
@@ -105,10 +111,14 @@ def default_data() -> Path:
     return Path(os.environ.get("LABERINTO_DATA", Path.home() / ".local" / "share" / "laberinto"))
 
 
-def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: int | None = None) -> Flask:
+def create_app(
+    data: Path | None = None, hosts: Collection[str] = (), devices: int | None = None,
+    tell: Callable[[str], None] = lambda _: None, entry: Entry = ALONE,
+) -> Flask:  # fmt: skip
     """The application on the data folder ``data``; the database there is made and migrated as needed. Besides this
     machine's own names it goes by ``hosts``. Measuring devices speak at the port ``devices`` of this machine, if
-    any."""
+    any. ``tell`` hears what is waited for, ``entry`` says who must sign
+    in. Raises DataError where the data cannot be opened."""
     folder = data or default_data()
     app = Flask(__name__)
     secret = _secret(folder)
@@ -130,17 +140,21 @@ def create_app(data: Path | None = None, hosts: Collection[str] = (), devices: i
     app.jinja_env.globals["ringed"] = lambda key: bitmaps.ringed(key, present.preference("finish"))
     app.jinja_env.undefined = present.Blank
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
-    app.extensions["store"] = Store(open_database(folder / "laberinto.db"))
-    app.extensions["store"].clear()
-    app.extensions["store"].trash.clear()
-    own.take_in(app.extensions["store"])
+    store = app.extensions["store"] = Store(open_database(folder / DATABASE, tell))
+    if not clock_is_doubtful(store.engine):
+        store.clear()
+        store.trash.clear()
+    own.take_in(store)
     app.extensions["jobs"] = Jobs()
     app.before_request(_roomy)
+    asked.init(app)
+    security.init(app, hosts)
+    entry.init(app)  # whoever is not let in sees nothing, not even that a form was wrong
     CSRFProtect(app)
     Compress(app)
     once.init(app)
     reading.init(app)
-    security.init(app, hosts)
+    doors.init(app)
     errors.init(app)
     present.init(app)
     bundles.init(app)

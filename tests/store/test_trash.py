@@ -32,7 +32,7 @@ def test_a_lot_comes_back_as_it_was(store: Store) -> None:
     before = store.timber.lot(lot)
     store.timber.remove(lot)
     (thrown,) = store.trash.all()
-    assert (thrown.kind, thrown.title, thrown.pictured) == (LOT, f"lot {lot}", True)
+    assert (thrown.kind, thrown.title, thrown.pictured) == (LOT, f"lot {lot}: 1 Wych elm plank", True)
     assert store.timber.lot(lot) is None and store.trash.picture(thrown.id) == b"a picture"
     assert store.trash.put_back(thrown.id) is not None
     assert store.timber.lot(lot) == before and store.timber.photo(lot) == b"a picture"

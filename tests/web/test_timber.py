@@ -68,7 +68,7 @@ def test_a_lot_taken_out_is_put_back_by_one_press(visitor: Visitor, store: Store
     answer = visitor.post(f"/timber/{view.id}/remove")
     page = visitor.get(answer.headers["Location"]).get_data(as_text=True)
     (thing,) = store.trash.all()
-    assert f"Lot {view.id} was removed." in page and f'action="/trash/{thing.id}/back"' in page
+    assert f"Lot {view.id}: 3 beech plank was removed." in page and f'action="/trash/{thing.id}/back"' in page
     visitor.post(f"/trash/{thing.id}/back")
     assert view in store.timber.lots()
     twice = visitor.post(f"/trash/{thing.id}/back")

@@ -17,7 +17,7 @@ SHEETS = (
     "vendor/bootstrap/bootstrap.min.css",
     *(f"css/{name}.css" for name in (
         "theme", "parts", "screens", "studio", "patterns", "judge", "picture", "shop", "reckoners", "timber", "places",
-        "learn", "hand", "faults", "together", "woods", "calendar", "orders", "truesize", "cnc", "print",
+        "learn", "hand", "faults", "together", "woods", "calendar", "orders", "truesize", "cnc", "trust", "print",
     )),
 )  # fmt: skip
 """In the order in which later ones have the last word."""

@@ -11,7 +11,7 @@ from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from laberinto.core.errors import GeometryError, InputError, LaberintoError, PlanError
 
-from . import present
+from . import asked, present
 
 log = logging.getLogger(__name__)
 
@@ -75,5 +75,7 @@ def init(app: Flask) -> None:
     def _unknown(error: Exception) -> tuple[str, int]:
         log.error("unexpected error at %s", request.path, exc_info=error)
         return page(
-            500, "Something went wrong on our side", "What was saved is safe. Reload; the server's log says more."
+            500,
+            "Something went wrong on our side",
+            f"What was saved is safe. Reload; the server's log says more, under {asked.number()}.",
         )

@@ -81,6 +81,8 @@ BESIDE: tuple[Place, ...] = (
     Place("together", "All boards together", "Hours, money, waste, woods and faults of every board", "together.page"),
     Place("woods", "Woods", "The library, and woods of your own with how they look", "woods.page"),
     Place("trash", "Trash", "Lots and photos that were removed, for a month", "trash.page"),
+    Place("safe", "Safe keeping", "Backups, and how the data are", "safe.page"),
+    Place("devices", "Devices", "Tablets and phones that are let in", "doors.page"),
     Place("glossary", "Words", "What the trade's words mean", "learn.glossary"),
     Place("start", "First minutes", "Three questions, and a board in eight presses", "learn.start"),
 )

@@ -91,6 +91,8 @@ def when(moment: datetime, now: datetime | None = None) -> str:
     """A moment as people say it: just now, 3 hours ago, yesterday, 12 Mar."""
     now = now or datetime.now(UTC)
     seconds = (now - in_utc(moment)).total_seconds()
+    if seconds < -24 * 3600:  # written while the clock was wrong, or read while it is
+        return f"{moment.day} {moment:%b %Y}, ahead of the clock"
     if seconds < 90:
         return "just now"
     if seconds < 5400:

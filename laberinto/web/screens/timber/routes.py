@@ -27,7 +27,7 @@ LONGEST_TEXT = 400_000
 @bp.get("")
 def page(text: str = "", reads: list[Read] | None = None, problem: str = "", table: str = "") -> str:
     """What lies there. ``problem`` is what is wrong with the lines, ``table`` with a file."""
-    out = f"lot {request.args['removed']}" if "removed" in request.args else ""
+    out = f"lot {request.args['removed']}:" if "removed" in request.args else ""
     newest = present.store().trash.newest(LOT) if out else None
     kind = request.args.get("kind", "")
     found = shelves(kind if kind in {k.value for k in KINDS} else "")
@@ -35,7 +35,7 @@ def page(text: str = "", reads: list[Read] | None = None, problem: str = "", tab
         "timber/page.html", shelves=found, picture=picture, longest=longest(found), kinds=KINDS, kind=kind,
         text=text, reads=reads, problem=problem, table=table,
         woods_there=len(found), added=request.args.get("added", ""), cuts=store().cuts(),
-        removed=newest if newest and newest.title == out else None,
+        removed=newest if newest and newest.title.startswith(out) else None,
     )  # fmt: skip
 
 
