@@ -35,6 +35,9 @@ from .upkeep import ask_passphrase, backup_, doctor, passphrase, restore_
 if TYPE_CHECKING:
     from .web.serving import Way
 
+OWNERS = 0o077
+"""What is made by a server is its owner's alone."""
+
 EXIT_BAD_PLAN = 2
 
 
@@ -66,6 +69,7 @@ def serve(data: Path | None, **how: Any) -> None:
     from .web.app.doors import has_passphrase
     from .web.serving import Way
 
+    os.umask(OWNERS)
     way, folder = Way(**how), data or default_data()
     if way.shared and not has_passphrase(folder) and sys.stdin.isatty():
         ask_passphrase(folder)
@@ -131,6 +135,7 @@ def demo(data: Path | None, host: str, port: int, hosts: tuple[str, ...], fresh:
     from .web import default_data
     from .web.serving import Way
 
+    os.umask(OWNERS)
     folder = data or default_data() / "demo"
     try:
         gone = clear(folder) if fresh else []
@@ -156,7 +161,6 @@ def _end_with_the_input(server: Server) -> None:
 def _serve(data: Path, way: Way) -> None:
     from .web.serving import run
 
-    os.umask(0o077)  # what is kept is its owner's alone
     try:
         run(data, way, click.echo)
     except LaberintoError as error:

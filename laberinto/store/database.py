@@ -182,6 +182,7 @@ def _copy(path: Path, version: str) -> None:
     target = path.with_name(f"{path.stem}.from-{version}{path.suffix}")
     half = target.with_suffix(".half")
     half.unlink(missing_ok=True)
+    half.touch(mode=0o600)
     source, copy = sqlite3.connect(path), sqlite3.connect(half)
     try:
         source.backup(copy)

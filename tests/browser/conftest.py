@@ -16,7 +16,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
-from laberinto.web.serving import run
+from laberinto.web.serving import Way, run
 
 ARGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -89,8 +89,8 @@ class Server:
 
     def begin(self) -> BaseProcess:
         # warming boards would take the core that the browser needs
-        told = {"warming": False, "tell": print, "devices": self.devices}
-        process = SERVERS.Process(target=run, args=(self.data, "127.0.0.1", self.port), kwargs=told)
+        way = Way(port=self.port, warming=False, devices=self.devices)
+        process = SERVERS.Process(target=run, args=(self.data, way, print))
         process.start()
         return process
 

@@ -100,10 +100,11 @@ def test_a_promise_that_cannot_be_kept_and_what_moves_it(page: Page, server: Ser
     expect(page.locator(f'.cal-bar[data-job="{board}.strips.rough"]')).to_have_count(0)
 
     # on paper, and in another program
-    printed = page.request.get(
-        page.locator("a", has_text="Print").get_attribute("href") and f"{server.url}/calendar/weeks.pdf"
-    )
-    assert printed.body().startswith(b"%PDF")
+    with page.expect_popup() as printed:
+        page.get_by_role("button", name="Print", exact=True).click()
+    printed.value.wait_for_url("**/laberinto-weeks.pdf", timeout=120_000)
+    assert page.request.get(printed.value.url).body().startswith(b"%PDF")
+    printed.value.close()
     page.locator("#share summary").click()
     page.get_by_text("Make an address").click()
     page.locator("#share summary").click()

@@ -52,8 +52,12 @@ def test_a_book_and_a_template_are_printed(page: Page, server: Server, tmp_path:
     expect(page.get_by_text("For a bush of 30 mm and a bit of 12 mm its edge lies 9 mm").first).to_be_visible()
     drawing = saved(page, "a[href*='template.svg'][href*='we.opening']")
     assert b"mm" in drawing and b"<path" in drawing
+    word = page.locator("input[name=csrf_token]").first.input_value()
     for address in ("templates.pdf?key=we.opening&paper=a4", "book.pdf?part=title&part=cuts&paper=a4"):
-        answer = page.request.get(f"{server.url}/boards/{board}/paper/{address}")
+        answer = page.request.post(f"{server.url}/boards/{board}/paper/{address}", form={"csrf_token": word})
+        while "pdf" not in answer.headers["content-type"]:  # the page that says how far it is
+            assert "Printing" in answer.text()
+            answer = page.request.get(answer.url)
         (tmp_path / "one.pdf").write_bytes(answer.body())
         assert "Skerry" in PdfReader(tmp_path / "one.pdf").pages[0].extract_text()
 

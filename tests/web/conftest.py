@@ -6,6 +6,7 @@ import re
 import shutil
 from pathlib import Path
 from typing import Any
+from urllib.parse import parse_qs, urlsplit
 
 import pytest
 from flask import Flask
@@ -47,6 +48,17 @@ class Visitor:
             board = self.client.application.extensions["store"].board(int(found[1]))
             form["revision"] = board.revision if board else 0  # as the page that was just looked at shows it
         return self.client.post(path, data={"csrf_token": token[1], **form}, headers=headers)
+
+    def printed(self, path: str) -> TestResponse:
+        """The PDF that a press of a button makes, once it is printed; what is answered instead where none is."""
+        at = urlsplit(path)
+        begun = self.post(at.path, **parse_qs(at.query))
+        if begun.status_code != 303:
+            return begun
+        kind, number = begun.headers["Location"].removeprefix("/printing/").split("/")
+        job = self.client.application.extensions["jobs"].get((kind, int(number)))
+        assert job.done.wait(240) and not job.failed and job.error is None, job
+        return self.client.get(begun.headers["Location"], follow_redirects=True)
 
 
 @pytest.fixture(scope="session")

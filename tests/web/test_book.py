@@ -21,7 +21,7 @@ PLAN = Alternating(strips=4, strip_width=30, row=30, slices=5, panel_length=420)
 
 def pages(visitor: Visitor, board: int, query: str = "") -> list[str]:
     """What stands on each page."""
-    answer = visitor.get(f"/boards/{board}/paper/book.pdf{query}")
+    answer = visitor.printed(f"/boards/{board}/paper/book.pdf{query}")
     assert answer.mimetype == "application/pdf"
     return [" ".join(page.extract_text().split()) for page in PdfReader(BytesIO(answer.data)).pages]
 
@@ -45,7 +45,7 @@ def test_only_what_is_asked_for_is_in_it(visitor: Visitor, store: Store) -> None
     assert "Done on" in log and "planned 30 mm" in log and "Tighten them" not in log
     dates = pages(visitor, board, "?part=dates&paper=letter")
     assert len(dates) == 1 and "It is not on the calendar" in dates[0]
-    first = PdfReader(BytesIO(visitor.get(f"/boards/{board}/paper/book.pdf?part=dates&paper=letter").data)).pages[0]
+    first = PdfReader(BytesIO(visitor.printed(f"/boards/{board}/paper/book.pdf?part=dates&paper=letter").data)).pages[0]
     assert [round(float(side) / 72 * 25.4, 1) for side in first.mediabox.upper_right] == [215.9, 279.4]
 
 
@@ -68,20 +68,24 @@ def test_the_paper_page_offers_every_part(visitor: Visitor, store: Store) -> Non
 
 
 def test_it_is_printed_in_the_background_and_says_how_far_it_is(visitor: Visitor, store: Store) -> None:
-    """What is asked for by the form waits on a page of its own, and is the book then; the share only grows."""
+    """What is asked for by the form waits on a page of its own, and is the book then; nothing of it begins by looking
+    at an address. The share only grows."""
     board = store.create(PLAN)
-    assert visitor.get(f"/boards/{board}/paper/book").headers["Location"].endswith("/paper")
-    assert visitor.get(f"/boards/{board}/paper/book/made.pdf").status_code == 404
-    begun = visitor.post(f"/boards/{board}/paper/book", part="title", paper="a4")
-    assert begun.status_code == 303 and begun.headers["Location"].endswith("/paper/book")
-    job = visitor.client.application.extensions["jobs"].get(("book", board))
-    assert job.done.wait(120) and job.share > 0.9
-    there = visitor.get(f"/boards/{board}/paper/book")
-    assert there.headers["Location"].endswith("made.pdf")
-    part = visitor.get(f"/boards/{board}/paper/book", headers={"HX-Target": "making"})
-    assert part.headers["HX-Redirect"].endswith("made.pdf")
+    at = f"/boards/{board}/paper/book.pdf"
+    looked = visitor.get(at)
+    assert looked.status_code == 303 and looked.headers["Location"] == f"/boards/{board}/paper"
+    assert visitor.get(f"/printing/paper.book/{board}").status_code == 404
+    begun = visitor.post(at, part="title", paper="a4")
+    assert begun.status_code == 303 and begun.headers["Location"] == f"/printing/paper.book/{board}"
+    job = visitor.client.application.extensions["jobs"].get(("paper.book", board))
+    assert job.done.wait(240) and job.share > 0.9
+    there = visitor.get(begun.headers["Location"])
+    assert there.headers["Location"].endswith(f"/laberinto-{board}-book.pdf")
+    part = visitor.get(begun.headers["Location"], headers={"HX-Target": "making"})
+    assert part.headers["HX-Redirect"] == there.headers["Location"]
     book = PdfReader(BytesIO(visitor.get(there.headers["Location"]).data))
     assert len(book.pages) == 1 and "Skerry" in book.pages[0].extract_text()
+    assert visitor.get(f"/printing/paper.book/{board}/another.pdf").status_code == 404
     shares: list[float] = []
     to_pdf("<p>One</p><p style='break-before: page'>Two</p>", shares.append)
     assert len(shares) > 4 and shares == sorted(shares) and shares[0] > 0 and shares[-1] <= 1

@@ -216,7 +216,7 @@ def test_an_address_to_subscribe_to_can_be_renewed_and_taken_back(visitor: Visit
 
 def test_the_weeks_on_paper(visitor: Visitor, app: Flask, board: int) -> None:
     page(visitor, app)
-    sheet = PdfReader(BytesIO(visitor.get("/calendar/weeks.pdf").data))
+    sheet = PdfReader(BytesIO(visitor.printed("/calendar/weeks.pdf").data))
     text = sheet.pages[0].extract_text()
     assert len(sheet.pages) == 1 and "The weeks" in text and "Slipway" in text and "Clamps on" in text
     wide, tall = (float(v) for v in sheet.pages[0].mediabox[2:])

@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
+import os
+from collections.abc import Callable
 from threading import Event
+from time import sleep
+
+import pytest
 
 from laberinto.core.errors import InputError
 from laberinto.web.app.jobs import KEPT, Job, Jobs
+from laberinto.web.app.workshop import MOST_MEMORY, GoneError, Tell, apart
 
 
 def test_a_job_tells_how_far_it_is_and_what_came_of_it() -> None:
@@ -58,3 +64,64 @@ def test_only_so_many_are_remembered() -> None:
     for number in range(KEPT + 3):
         jobs.start(("n", number), {}, lambda _job: 1)
     assert jobs.get(("n", 0)) is None and jobs.get(("n", KEPT + 2)) is not None
+
+
+def test_two_are_at_work_and_the_others_know_their_place() -> None:
+    """Four at once: two begin, one is next, one has one before it; one that is called off makes room in the line."""
+    jobs, go, begun = Jobs(), Event(), [Event() for _ in range(4)]
+
+    def work(number: int) -> Callable[[Job], int]:
+        def doing(_job: Job) -> int:
+            begun[number].set()
+            go.wait(60)
+            return number
+
+        return doing
+
+    four = [jobs.start(("n", number), {}, work(number)) for number in range(4)]
+    assert begun[0].wait(60) and begun[1].wait(60)
+    assert [job.before for job in four] == [None, None, 0, 1]
+    assert [job.words for job in four[1:]] == ["0 % done", "waiting for its turn, the next",
+                                               "waiting for its turn, 1 before it"]  # fmt: skip
+    by_hand = jobs.start(("hand", 1), {}, lambda _job: "at once", in_turn=False)
+    assert by_hand.done.wait(60) and not four[2].done.is_set()
+    jobs.drop(("n", 2))
+    assert four[2].done.is_set() and not begun[2].is_set() and four[3].before == 0
+    go.set()
+    assert four[3].done.wait(60) and four[3].result == 3
+
+
+def half_done(tell: Tell) -> None:
+    tell(0.5)
+    sleep(600)
+
+
+def hungry(_tell: Tell) -> int:
+    return len(bytearray(2 * MOST_MEMORY))
+
+
+def killed(_tell: Tell) -> None:
+    os._exit(3)
+
+
+def added(one: int, other: int, tell: Tell) -> tuple[int, int]:
+    tell(1.0)
+    return one + other, os.getpid()
+
+
+def refused(_tell: Tell) -> None:
+    raise InputError("Take fewer.", "most")
+
+
+def test_work_in_a_process_of_its_own_tells_stops_and_fails_alone() -> None:
+    shares: list[float] = []
+    assert apart(added, 2, 3, tell=lambda share: not shares.append(share))[0] == 5 and shares[-1] == 1.0
+    assert apart(added, 2, 3, tell=lambda _: True)[1] != os.getpid()
+    with pytest.raises(InputError, match=r"Take fewer\."):
+        apart(refused, tell=lambda _: True)
+    with pytest.raises(GoneError, match="called off"):
+        apart(half_done, tell=lambda share: share < 0.5)
+    with pytest.raises(RuntimeError, match="MemoryError"):
+        apart(hungry, tell=lambda _: True)
+    with pytest.raises(GoneError, match=r"ended before it was done \(3\)"):
+        apart(killed, tell=lambda _: True)

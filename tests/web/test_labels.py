@@ -21,12 +21,12 @@ def test_every_piece_has_a_label_and_used_ones_are_passed_over(visitor: Visitor,
     board = store.create(PLAN.model_copy(update={"times": 2}))
     there = f"/boards/{board}/paper/labels"
     assert visitor.post(there, **FORMAT).status_code == 303
-    pages = PdfReader(BytesIO(visitor.get(f"{there}.pdf?paper=a4&first=3").data)).pages
+    pages = PdfReader(BytesIO(visitor.printed(f"{there}.pdf?paper=a4&first=3").data)).pages
     texts = [page.extract_text() for page in pages]
     assert [text.count("Skerry, rev.") for text in texts] == [6, 8, 8]
     assert sum(text.count("slice, after crosscut") for text in texts) == 10
     assert "on the upper side" in texts[2] and "on the near end" in texts[0]
-    only = PdfReader(BytesIO(visitor.get(f"{there}.pdf?paper=a4&stage=slices").data)).pages
+    only = PdfReader(BytesIO(visitor.printed(f"{there}.pdf?paper=a4&stage=slices").data)).pages
     assert sum(page.extract_text().count("rev.") for page in only) == 10
 
 
@@ -35,7 +35,7 @@ def test_labels_lie_where_the_format_says(visitor: Visitor, store: Store) -> Non
     begins at 5 + 98 + 4 = 107; four down with 10 and 2: (297 − 20 − 6) ÷ 4 = 67.75."""
     board = store.create(PLAN)
     visitor.post(f"/boards/{board}/paper/labels", **FORMAT)
-    page = PdfReader(BytesIO(visitor.get(f"/boards/{board}/paper/labels.pdf?paper=a4").data)).pages[0]
+    page = PdfReader(BytesIO(visitor.printed(f"/boards/{board}/paper/labels.pdf?paper=a4").data)).pages[0]
     places: dict[str, tuple[float, float]] = {}
 
     def seen(text: str, cm: list[float], tm: list[float], _font: object, size: float) -> None:
@@ -54,9 +54,9 @@ def test_a_format_that_cannot_be_is_said_at_its_field(visitor: Visitor, store: S
     answer = visitor.post(there, **FORMAT | {"label_columns": "many"})
     assert answer.status_code == 422 and 'value="many"' in answer.get_data(as_text=True)
     visitor.post(there, **FORMAT | {"label_columns": "12", "label_rows": "30"})
-    small = visitor.get(f"{there}.pdf?paper=a4")
+    small = visitor.printed(f"{there}.pdf?paper=a4")
     assert small.status_code == 422 and "take no words" in small.get_data(as_text=True)
-    assert visitor.get(f"{there}.pdf?stage=no-such").status_code == 404
+    assert visitor.printed(f"{there}.pdf?stage=no-such").status_code == 404
 
 
 def test_the_page_says_where_marks_last(visitor: Visitor, store: Store) -> None:

@@ -104,12 +104,12 @@ def test_a_batch_costs_as_many_times_and_an_edit_elsewhere_is_not_overwritten(
 def test_a_quote_has_every_board_its_price_and_the_sum(visitor: Visitor, store: Store, order: int) -> None:
     store.orders.put(store.create(PLAN.model_copy(update={"name": "Shoal", "times": 3})), order)
     visitor.post(f"/orders/{order}", whom="The school kitchen", due="2027-03-14", price="99", note="A mark burnt in.")
-    paper = PdfReader(BytesIO(visitor.get(f"/orders/{order}/quote.pdf").data))
+    paper = PdfReader(BytesIO(visitor.printed(f"/orders/{order}/quote.pdf").data))
     said = " ".join(page.extract_text() for page in paper.pages)
     for words in ("The school kitchen", "Slipway", "Shoal", "14 March 2027", "A mark burnt in.", "Price agreed", "99"):
         assert words in said
     empty = store.orders.add("Nobody yet")
-    assert visitor.get(f"/orders/{empty}/quote.pdf").status_code == 409
+    assert visitor.printed(f"/orders/{empty}/quote.pdf").status_code == 409
 
 
 def test_when_it_could_be_ready_counts_what_is_promised_already(visitor: Visitor, store: Store, order: int) -> None:

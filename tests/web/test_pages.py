@@ -196,7 +196,7 @@ def test_steps_show_settings_maps_and_cautions_and_print(visitor: Visitor, board
     assert "Follow the machine" in page and "never trapped between blade and fence" in page
     # two dry fits, two glue-ups in their clamps, the cuts, the rows and the face
     assert page.count('class="step-map ') == 7
-    printed = visitor.get(f"/boards/{board}/steps.pdf")
+    printed = visitor.printed(f"/boards/{board}/steps.pdf")
     assert printed.mimetype == "application/pdf"
     reader = PdfReader(io.BytesIO(printed.data))
     words = " ".join(p.extract_text() for p in reader.pages)

@@ -20,7 +20,7 @@ def board(store: Store) -> int:
 
 
 def read(visitor: Visitor, address: str) -> list[str]:
-    answer = visitor.get(address)
+    answer = visitor.printed(address)
     assert answer.status_code == 200 and answer.mimetype == "application/pdf"
     return [" ".join(page.extract_text().split()) for page in PdfReader(BytesIO(answer.data)).pages]
 
@@ -37,7 +37,7 @@ def test_a_passport_says_what_the_board_is_on_one_sheet(visitor: Visitor, board:
 def test_care_cards_are_four_on_a_sheet_with_their_backs(visitor: Visitor, board: int) -> None:
     front, back = read(visitor, f"/boards/{board}/record/care-card.pdf?paper=a4")
     assert front.count("Net Loft") == 4 and back.count("Never soak it") == 4
-    size = PdfReader(BytesIO(visitor.get(f"/boards/{board}/record/care-card.pdf?code=care&paper=a4").data)).pages[0]
+    size = PdfReader(BytesIO(visitor.printed(f"/boards/{board}/record/care-card.pdf?code=care&paper=a4").data)).pages[0]
     assert [round(float(v)) for v in size.mediabox[2:]] == [595, 842]
 
 

@@ -65,7 +65,7 @@ def has(page: PageObject, wide: float, high: float, corners: int = 3) -> bool:
 
 
 def sheets(visitor: Visitor, address: str) -> list[PageObject]:
-    answer = visitor.get(address)
+    answer = visitor.printed(address)
     assert answer.status_code == 200 and answer.mimetype == "application/pdf", answer.data[:200]
     return list(PdfReader(BytesIO(answer.data)).pages)
 
@@ -137,7 +137,7 @@ def test_nothing_to_trace_and_names_that_are_none(visitor: Visitor, store: Store
     whole = Alternating(strips=4, slices=5).plan("Plain")
     plain = store.create(whole.model_copy(update={"stages": whole.stages[:2]}))  # a panel, no rows
     assert "Nothing here is traced" in visitor.get(f"/boards/{plain}/paper/templates").get_data(as_text=True)
-    assert visitor.get(f"/boards/{plain}/paper/templates.pdf").status_code == 404
+    assert visitor.printed(f"/boards/{plain}/paper/templates.pdf").status_code == 404
     board = grooved(store)
     assert visitor.get(f"/boards/{board}/paper/templates.dxf?key=no.such").status_code == 404
     drawing = visitor.get(f"/boards/{board}/paper/templates.dxf?key=gr.outer")
@@ -150,8 +150,8 @@ def test_everything_that_the_page_of_papers_offers_is_there(visitor: Visitor, st
     """Each address on it answers, and no file is offered twice."""
     board = grooved(store)
     page = visitor.get(f"/boards/{board}/paper").get_data(as_text=True).split("<main")[1].split("</main")[0]
-    offered = [address.replace("&amp;", "&") for address in re.findall(r'href="(/boards/[^"]+)"', page)]
-    assert len(offered) == len(set(offered)) > 20
+    offered = [address.replace("&amp;", "&") for address in re.findall(r'(?:href|action)="(/boards/[^"]+)"', page)]
+    assert len(offered) == len(set(offered)) > 15
     for address in (one for one in offered if ".pdf" not in one and "passport" not in one and "/care" not in one):
         answer = visitor.get(address)
         assert answer.status_code == 200, address

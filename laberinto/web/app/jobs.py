@@ -51,9 +51,14 @@ def warm_cells(plans: Iterable[Plan]) -> None:
     Thread(target=cut, name="warming", daemon=True).start()
 
 
+AT_WORK = 2
+"""So many jobs work side by side; the others wait for their turn."""
+
+
 @dataclass
 class Job:
-    """One piece of work. ``share`` is how much is done, ``best`` what there is so far, ``result`` what came of it."""
+    """One piece of work. ``share`` is how much is done, ``best`` what there is so far, ``result`` what came of it, and
+    ``before`` how many wait for their turn before it, None once it is at work."""
 
     name: Name
     asked: dict[str, Any]
@@ -62,6 +67,7 @@ class Job:
     result: Any = None
     error: LaberintoError | None = None
     failed: bool = False
+    before: int | None = None
     done: Event = field(default_factory=Event)
     cancelled: Event = field(default_factory=Event)
 
@@ -69,6 +75,13 @@ class Job:
     def running(self) -> bool:
         """Whether it is still at work."""
         return not self.done.is_set()
+
+    @property
+    def words(self) -> str:
+        """How far it is, or how many go first."""
+        if self.before is None:
+            return f"{round(self.share * 100)} % done"
+        return f"waiting for its turn, {self.before} before it" if self.before else "waiting for its turn, the next"
 
     def tell(self, share: float, best: Any = None) -> bool:
         """Note how far it is; whether to go on."""
@@ -81,10 +94,13 @@ class Jobs:
 
     def __init__(self) -> None:
         self._jobs: OrderedDict[Name, Job] = OrderedDict()
+        self._waiting: list[tuple[Job, Callable[[Job], Any]]] = []
+        self._at_work = 0
         self._lock = Lock()
 
-    def start(self, name: Name, asked: dict[str, Any], work: Callable[[Job], Any]) -> Job:
-        """Begin; what went on under this name is cancelled."""
+    def start(self, name: Name, asked: dict[str, Any], work: Callable[[Job], Any], *, in_turn: bool = True) -> Job:
+        """Begin when it is its turn; what went on under this name is cancelled. What a person's hand holds and lets go
+        of is not ``in_turn``: it begins at once and takes nobody's place."""
         job = Job(name, asked)
         with self._lock:
             before = self._jobs.pop(name, None)
@@ -93,8 +109,35 @@ class Jobs:
             self._jobs[name] = job
             while len(self._jobs) > KEPT:
                 self._jobs.popitem(last=False)[1].cancelled.set()
-        Thread(target=_do, args=(job, work), name=f"job {name}", daemon=True).start()
+            if in_turn:
+                self._waiting.append((job, work))
+                self._call_next()
+        if not in_turn:
+            Thread(target=_do, args=(job, work), name=f"job {name}", daemon=True).start()
         return job
+
+    def _call_next(self) -> None:
+        """Let those begin whose turn it is; the lock is held."""
+        waiting: list[tuple[Job, Callable[[Job], Any]]] = []
+        for job, work in self._waiting:
+            if job.cancelled.is_set():
+                job.done.set()
+            elif self._at_work < AT_WORK:
+                self._at_work += 1
+                job.before = None
+                Thread(target=self._in_turn, args=(job, work), name=f"job {job.name}", daemon=True).start()
+            else:
+                job.before = len(waiting)
+                waiting.append((job, work))
+        self._waiting = waiting
+
+    def _in_turn(self, job: Job, work: Callable[[Job], Any]) -> None:
+        try:
+            _do(job, work)
+        finally:
+            with self._lock:
+                self._at_work -= 1
+                self._call_next()
 
     def get(self, name: Name) -> Job | None:
         """The job of a name, None where there is none."""
@@ -105,8 +148,9 @@ class Jobs:
         """Cancel and forget."""
         with self._lock:
             job = self._jobs.pop(name, None)
-        if job is not None:
-            job.cancelled.set()
+            if job is not None:
+                job.cancelled.set()
+                self._call_next()
 
 
 def _do(job: Job, work: Callable[[Job], Any]) -> None:

@@ -15,6 +15,7 @@ from laberinto.files.table import table
 
 from ...app import present, reading
 from ...app.lookup import find
+from ...app.printing import begin
 from ..steps import usual_paper
 from ..steps.pdf import to_pdf
 from . import view
@@ -58,7 +59,7 @@ def sheet() -> str:
     return shown(state(), "calendar/sheet.html")
 
 
-@bp.get("/weeks.pdf")
+@bp.post("/weeks.pdf")
 def paper() -> Response:
     """Two weeks to pin up."""
     found = state()
@@ -67,9 +68,7 @@ def paper() -> Response:
         "calendar/paper.html", sheet=view.sheet(found, _first(), style), size=usual_paper(),
         today=datetime.now(UTC),
     )  # fmt: skip
-    response = Response(to_pdf(html), mimetype="application/pdf")
-    response.headers["Content-Disposition"] = 'inline; filename="laberinto-weeks.pdf"'
-    return response
+    return begin(html, 0, "laberinto-weeks", to_pdf)
 
 
 COLUMNS = (

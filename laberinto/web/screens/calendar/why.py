@@ -27,9 +27,10 @@ def why(board_id: int) -> str:
              "due": found.problem.due}  # fmt: skip
     if job is None or job.asked != asked:
         job = present.jobs().start(name, asked, _work(found, board_id))
+    running = job.running  # once for the whole page: it may end while that is written
     return render_template(
-        "calendar/why.html", state=found, board=found.boards[board_id], job=job,
-        why=job.result, late_by=view.late_by, later=view.later,
+        "calendar/why.html", state=found, board=found.boards[board_id], job=job, running=running,
+        why=None if running else job.result, late_by=view.late_by, later=view.later,
     )  # fmt: skip
 
 

@@ -132,7 +132,7 @@ def carve(board_id: int) -> Response | tuple[str, int]:
         }  # fmt: skip
         return run.carved
 
-    job = present.jobs().start(_name(board_id), {"run": run}, work)
+    job = present.jobs().start(_name(board_id), {"run": run}, work, in_turn=False)
     job.done.wait(0.3)
     return Response(render_template("cnc/carving.html", board=board, carving=state(board, it), problem=""))
 

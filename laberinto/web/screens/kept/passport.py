@@ -23,6 +23,7 @@ from laberinto.drawing.skin import Flat
 
 from ...app import present
 from ...app.lookup import find
+from ...app.printing import begin
 from ..steps import PAPERS, usual_paper
 from ..steps.pdf import PICTURE, to_pdf
 from .record import Record, bp, record_of
@@ -68,7 +69,7 @@ def _sheet(board_id: int, template: str, name: str, *, said: str) -> Response:
     board = find(board_id)
     record = record_of(board)
     sim = record.sheet.sim
-    asked = request.args.get("paper", "")
+    asked = request.values.get("paper", "")
     shown = record.pictured[-1].photo if record.first_and_last else None
     photo = present.store().build(board_id).photo(shown.id) if shown else None
     html = render_template(
@@ -78,12 +79,10 @@ def _sheet(board_id: int, template: str, name: str, *, said: str) -> Response:
         size=PAPERS[asked if asked in PAPERS else usual_paper()], today=datetime.now(UTC), code=code(said),
         cards=range(CARDS), dense=len(said) > LONG, photo=PICTURE + b64encode(photo).decode() if photo else "",
     )  # fmt: skip
-    response = Response(to_pdf(html), mimetype="application/pdf")
-    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board_id}-{name}.pdf"'
-    return response
+    return begin(html, board_id, f"laberinto-{board_id}-{name}", to_pdf)
 
 
-@bp.get("/passport.pdf")
+@bp.post("/passport.pdf")
 def passport(board_id: int) -> Response:
     """What the board is, and how it came about, on a sheet."""
     address = url_for("kept.page", board_id=board_id, _external=True)
@@ -113,11 +112,11 @@ def mark(board_id: int) -> Response:
     return response
 
 
-@bp.get("/care-card.pdf")
+@bp.post("/care-card.pdf")
 def care_card(board_id: int) -> Response:
     """Four cards on a sheet, faces on the first page and care on the second. The code opens the record on this machine,
     or with ``code=care`` holds the care text itself."""
-    if request.args.get("code") == "care":
+    if request.values.get("code") == "care":
         said = " ".join(care(record_of(find(board_id)).sheet.sim))
     else:
         said = url_for("kept.page", board_id=board_id, _external=True)

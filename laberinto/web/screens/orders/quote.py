@@ -10,6 +10,7 @@ from laberinto.core.finish.care import care, oils_of
 from laberinto.core.woods import LIBRARY
 
 from ...app import errors, present
+from ...app.printing import begin
 from ..kept.passport import face
 from ..steps import PAPERS, usual_paper
 from ..steps.pdf import to_pdf
@@ -20,7 +21,7 @@ GOOD_FOR = timedelta(days=30)
 """How long a quote is good for."""
 
 
-@bp.get("/<int:order_id>/quote.pdf")
+@bp.post("/<int:order_id>/quote.pdf")
 def paper(order_id: int) -> Response | tuple[str, int]:
     """What is offered, with the faces of the boards."""
     shown = view.found(order_id)
@@ -35,6 +36,4 @@ def paper(order_id: int) -> Response | tuple[str, int]:
         care=dict.fromkeys(words for sim in sims.values() for words in care(sim)), maker=present.shop().maker.strip(),
         size=PAPERS[usual_paper()], today=today, until=today + GOOD_FOR,
     )  # fmt: skip
-    response = Response(to_pdf(html), mimetype="application/pdf")
-    response.headers["Content-Disposition"] = f'inline; filename="laberinto-quote-{order_id}.pdf"'
-    return response
+    return begin(html, order_id, f"laberinto-quote-{order_id}", to_pdf)

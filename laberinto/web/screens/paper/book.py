@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from typing import cast
 
-from flask import Response, abort, redirect, render_template, request, url_for
+from flask import Response, render_template, request
 from werkzeug.datastructures import MultiDict
 
 from laberinto.core.analysis.names import letter
@@ -14,8 +13,8 @@ from laberinto.core.steps import Step
 from laberinto.store import BoardView
 
 from ...app import present
-from ...app.jobs import Job
 from ...app.lookup import find
+from ...app.printing import begin
 from ..build.readings import there
 from ..calendar import view as calendar
 from ..calendar.state import state
@@ -65,51 +64,11 @@ def entries(of: Sheet) -> list[Entry]:
     return out
 
 
-@bp.get("/book.pdf")
+@bp.post("/book.pdf")
 def book(board_id: int) -> Response:
     """The book with the parts that are asked for, all of them where none is."""
     board = find(board_id)
-    return _as_pdf(board, to_pdf(written(board, request.args)))
-
-
-@bp.post("/book")
-def begin(board_id: int) -> Response:
-    """Print it in the background, and wait on a page that says how far it is."""
-    html = written(find(board_id), request.form)
-
-    def work(job: Job) -> bytes:
-        return to_pdf(html, job.tell)
-
-    present.jobs().start(("book", board_id), {}, work).done.wait(0.4)
-    return cast(Response, redirect(url_for("paper.making", board_id=board_id), 303))
-
-
-@bp.get("/book")
-def making(board_id: int) -> Response | str:
-    """How far it is; once it is done, the book."""
-    board, job = find(board_id), present.jobs().get(("book", board_id))
-    if job is None:
-        return cast(Response, redirect(url_for("paper.page", board_id=board_id), 303))
-    part = request.headers.get("HX-Target") == "making"
-    if not job.running and job.result is not None:
-        there = url_for("paper.made", board_id=board_id)
-        return Response("", headers={"HX-Redirect": there}) if part else cast(Response, redirect(there, 303))
-    return render_template("paper/progress.html" if part else "paper/making.html", board=board, job=job)
-
-
-@bp.get("/book/made.pdf")
-def made(board_id: int) -> Response:
-    """The book that was printed last; 404 where none was."""
-    board, job = find(board_id), present.jobs().get(("book", board_id))
-    if job is None or job.result is None:
-        abort(404)
-    return _as_pdf(board, job.result)
-
-
-def _as_pdf(board: BoardView, pdf: bytes) -> Response:
-    response = Response(pdf, mimetype="application/pdf")
-    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-book.pdf"'
-    return response
+    return begin(written(board, request.values), board_id, f"laberinto-{board_id}-book", to_pdf)
 
 
 def written(board: BoardView, form: MultiDict[str, str]) -> str:

@@ -16,6 +16,7 @@ from laberinto.store import BoardView
 
 from ...app import present, reading, shopfields
 from ...app.lookup import find
+from ...app.printing import begin
 from ..steps import PAPERS, usual_paper
 from ..steps.pdf import to_pdf
 from .blueprint import bp
@@ -104,24 +105,24 @@ def label_size(paper: str) -> tuple[float, float]:
     )
 
 
-@bp.get("/labels.pdf")
+@bp.post("/labels.pdf")
 def labels_pdf(board_id: int) -> Response | tuple[str, int]:
     """A label for each piece of the chosen stages, as many times as the board is made, from the label that is asked
     for on."""
     board = find(board_id)
     every = marked(simulate(board.plan))
-    asked = request.args.getlist("stage")
+    asked = request.values.getlist("stage")
     chosen = [one for one in every if one.stage in asked] if asked else every
     if not chosen:
         abort(404)
-    paper = request.args.get("paper", "")
+    paper = request.values.get("paper", "")
     paper = paper if paper in SIZES else usual_paper()
     size, shop = label_size(paper), present.shop()
     if size[0] < LEAST[0] or size[1] < LEAST[1]:
         said = f"Labels of {size[0]:.0f} × {size[1]:.0f} mm take no words. Fewer across or down, or smaller margins."
         return _page(board, {"label_columns": said}, {}), 422
     a_sheet = shop.label_columns * shop.label_rows
-    first = min(max(reading.whole(request.args.get("first")) or 1, 1), a_sheet)
+    first = min(max(reading.whole(request.values.get("first")) or 1, 1), a_sheet)
     pieces = [piece for one in chosen for piece in one.pieces for _ in range(board.plan.times)]
     places: list[Piece | None] = [*[None] * (first - 1), *pieces]
     html = render_template(
@@ -129,6 +130,4 @@ def labels_pdf(board_id: int) -> Response | tuple[str, int]:
         sheets=[places[at : at + a_sheet] for at in range(0, len(places), a_sheet)],
         size=PAPERS[paper], label=size, shop=shop, today=datetime.now(UTC),
     )  # fmt: skip
-    response = Response(to_pdf(html), mimetype="application/pdf")
-    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-labels.pdf"'
-    return response
+    return begin(html, board_id, f"laberinto-{board.id}-labels", to_pdf)

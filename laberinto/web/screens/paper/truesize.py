@@ -17,6 +17,7 @@ from laberinto.store import BoardView
 
 from ...app import present, shopfields
 from ...app.lookup import find
+from ...app.printing import begin
 from ..steps import PAPERS, usual_paper
 from ..steps.pdf import to_pdf
 from .blueprint import bp
@@ -53,7 +54,7 @@ def _all(board: BoardView) -> list[Template]:
 def _chosen(board: BoardView) -> list[Template]:
     """Those that the address asks for, all of them where it names none; 404 for a name that is none."""
     every = _all(board)
-    asked = request.args.getlist("key")
+    asked = request.values.getlist("key")
     if not every or not set(asked) <= {one.key for one in every}:
         abort(404)
     return [one for one in every if one.key in asked] if asked else every
@@ -89,11 +90,11 @@ def guide(board_id: int) -> Response | tuple[str, int]:
     return cast(Response, redirect(url_for("paper.true_size", board_id=board_id), 303))
 
 
-@bp.get("/templates.pdf")
+@bp.post("/templates.pdf")
 def true_size_pdf(board_id: int) -> Response:
     """On paper, over as many sheets as it takes."""
     board, shop = find(board_id), present.shop()
-    asked = request.args.get("paper", "")
+    asked = request.values.get("paper", "")
     paper = asked if asked in SIZES else usual_paper()
     by = factor(shop.ruler)
     laid = [
@@ -102,10 +103,10 @@ def true_size_pdf(board_id: int) -> Response:
     return _paper(board, paper, laid, by)
 
 
-@bp.get("/ruler.pdf")
+@bp.post("/ruler.pdf")
 def ruler_pdf(board_id: int) -> Response:
     """Rulers as the printer makes them, with nothing corrected."""
-    asked = request.args.get("paper", "")
+    asked = request.values.get("paper", "")
     return _paper(find(board_id), asked if asked in SIZES else usual_paper(), [], 1.0)
 
 
@@ -115,9 +116,7 @@ def _paper(board: BoardView, paper: str, laid: list[Any], by: float) -> Response
         head=HEAD, foot=FOOT, room=room(paper), ruled=present.shop().ruler, today=datetime.now(UTC),
         lines=[(line, Markup(draw.legend(line))) for line in Line],
     )  # fmt: skip
-    response = Response(to_pdf(html), mimetype="application/pdf")
-    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-templates.pdf"'
-    return response
+    return begin(html, board.id, f"laberinto-{board.id}-templates", to_pdf)
 
 
 @bp.get("/templates.dxf")

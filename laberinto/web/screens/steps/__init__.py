@@ -25,6 +25,7 @@ from laberinto.store import BoardView, LessonView
 from ...app import present
 from ...app.findings import findings
 from ...app.lookup import find
+from ...app.printing import begin
 from ...app.thread import Knot, thread
 from ..wood.view import taken
 from .pdf import to_pdf
@@ -166,11 +167,11 @@ def page(board_id: int) -> str:
     return render_template("steps/page.html", sheet=sheet(find(board_id)), papers=PAPERS, usual=usual_paper())
 
 
-@bp.get("/steps.pdf")
+@bp.post("/steps.pdf")
 def pdf(board_id: int) -> Response:
     """The same on paper: A4, or Letter where the maker reads inches or asks for it."""
     board = find(board_id)
-    asked = request.args.get("paper", "")
+    asked = request.values.get("paper", "")
     paper = asked if asked in PAPERS else usual_paper()
     html = render_template(
         "steps/paper.html",
@@ -179,9 +180,7 @@ def pdf(board_id: int) -> Response:
         size=PAPERS[paper],
         cover=cover,
     )
-    response = Response(to_pdf(html), mimetype="application/pdf")
-    response.headers["Content-Disposition"] = f'inline; filename="laberinto-{board.id}-steps.pdf"'
-    return response
+    return begin(html, board_id, f"laberinto-{board.id}-steps", to_pdf)
 
 
 def usual_paper() -> str:

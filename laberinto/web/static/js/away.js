@@ -38,7 +38,15 @@ document.addEventListener("htmx:sendError", (event) => {
   tell();
   if (!timer) timer = window.setTimeout(again, EVERY);
 });
-document.addEventListener("htmx:responseError", (event) => { if (event.detail.xhr.status >= 500) { trouble = true; tell(); } });
+document.addEventListener("htmx:responseError", (event) => {
+  const { status } = event.detail.xhr;
+  if (status >= 500) { trouble = true; tell(); }
+  const box = $("#away");
+  if (box && status === 403) {
+    box.hidden = false;
+    box.textContent = "This device may tick, count and measure, not design. Nothing was changed.";
+  }
+});
 document.addEventListener("htmx:afterOnLoad", () => { if (!unsent().length) quiet(); });
 
 async function again() {

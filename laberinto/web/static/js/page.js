@@ -29,13 +29,6 @@ function fill(event) {
 for (const about of ["focusin", "pointerover", "pointerdown"]) document.addEventListener(about, fill, true);
 
 document.addEventListener("click", (event) => {
-  const busy = event.target.closest("[data-busy]");
-  if (busy) {
-    const label = $("span", busy);
-    const before = label.textContent;
-    label.textContent = busy.dataset.busy;
-    window.setTimeout(() => { label.textContent = before; }, 4000);
-  }
   all("details.drop[open]").forEach((drop) => {
     if (!drop.contains(event.target)) drop.open = false;
   });
