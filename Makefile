@@ -6,7 +6,7 @@ BIN := .venv/bin
 PORT ?= 5000
 MINUTES ?= 20
 
-.PHONY: demo serve test fuzz check screenshots pictures photos bench lock vendor clean
+.PHONY: demo serve test fuzz harden check screenshots pictures photos bench lock vendor clean
 
 demo: .venv/ready
 	@$(BIN)/python -m laberinto demo --port $(PORT)
@@ -20,6 +20,10 @@ test: .venv/ready-dev check
 # other examples each time, for as many minutes
 fuzz: .venv/ready-dev
 	$(BIN)/python -m scripts.fuzz --minutes $(MINUTES)
+
+# attacks on a throw-away shop, for as many minutes
+harden: .venv/ready-dev
+	$(BIN)/python -m scripts.harden --minutes $(MINUTES)
 
 check: .venv/ready-dev node_modules/ready
 	$(BIN)/ruff check .
