@@ -24,7 +24,7 @@ def unpacked(data: bytes, names: re.Pattern[str], what: str) -> dict[str, bytes]
     try:
         archive = zipfile.ZipFile(BytesIO(data))
         entries = archive.infolist()
-    except (zipfile.BadZipFile, ValueError, OSError):
+    except (zipfile.BadZipFile, ValueError, OSError, NotImplementedError):
         raise InputError(f"That {what} cannot be opened: {CUT_OFF}", "file") from None
     if len(entries) > MOST_FILES:
         raise InputError(f"That {what} holds {len(entries)} files; at most {MOST_FILES} are read.", "file")

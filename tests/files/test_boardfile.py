@@ -171,6 +171,10 @@ def test_a_file_that_was_cut_off_or_changed_or_swells_is_refused(data: bytes) ->
     for part in (data[: len(data) // 2], data[:40], b"PK", b""):
         with pytest.raises(InputError, match="cut off on the way"):
             read_board(part)
+    newer = bytearray(data)
+    newer[data.rindex(b"PK\x01\x02") + 6] = 161  # what takes a version 16.1 to unpack
+    with pytest.raises(InputError, match="cannot be opened"):
+        read_board(bytes(newer))
     with pytest.raises(InputError, match="was changed or damaged"):
         read_board(rezipped(data, told("log.json", "ticks", value={}), sign=False))
     bomb = io.BytesIO()

@@ -12,7 +12,7 @@ from flask import Blueprint, Response, abort, current_app, redirect, render_temp
 
 from laberinto import __version__
 from laberinto.core.errors import InputError
-from laberinto.store import DATABASE
+from laberinto.store import DATABASE, checkpoint
 from laberinto.store.backup import DAILY, FOLDER, PREFERENCE, WEEKLY, backup_folder, backups, write_backup
 from laberinto.store.health import State, look
 
@@ -36,6 +36,7 @@ def _data() -> Path:
 def page(typed: str | None = None, error: InputError | None = None) -> str:
     """What is backed up, and how the data are."""
     folder = backup_folder(present.store(), _data())
+    checkpoint(present.store().engine)  # what waits beside the database is no trouble while this runs
     return render_template(
         "safe/page.html", archives=backups(folder), folder=folder, typed=typed, error=error, states=STATES,
         found=look(_data(), folder), daily=DAILY, weekly=WEEKLY, own=folder != _data() / FOLDER,
