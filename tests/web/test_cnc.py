@@ -12,7 +12,7 @@ from PIL import Image
 
 from laberinto.core.cnc.gcode import read
 from laberinto.core.patterns import Alternating
-from laberinto.core.stages import Groove, Well
+from laberinto.core.stages import Cove, Groove, Rabbet, Well
 from laberinto.store import Store
 from laberinto.web.app.jobs import Jobs
 
@@ -147,3 +147,13 @@ def test_nothing_typed_breaks_the_page(visitor: Visitor, board: int, bad: str) -
         assert answer.status_code == 200, (name, bad)
         assert "<b>" not in answer.get_data(as_text=True).split("<main")[1].split("</main")[0] or bad != "<b>"
         assert visitor.get(f"{there}/program.nc" + asked(**{name: bad})).status_code in (200, 422)
+
+
+def test_what_no_path_is_made_for_is_said(visitor: Visitor, store: Store, board: int) -> None:
+    view = store.board(board)
+    assert view is not None and "no path is made for it" not in page(visitor, f"/boards/{board}/cnc")
+    more = (Rabbet(id="ra", source="we"), Cove(id="co", source="ra"))
+    other = store.create(view.plan.model_copy(update={"stages": (*view.plan.stages, *more)}))
+    told = page(visitor, f"/boards/{other}/cnc")
+    assert "Rabbet is cut along the edges as the steps say: no path is made for it." in told
+    assert "lie in the edges: not from above." in told

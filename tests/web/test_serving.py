@@ -103,3 +103,13 @@ def test_every_sheet_is_part_of_the_one_that_pages_load(app: Flask, visitor: Vis
         assert (sheet.read_text() in text) == (sheet.name not in PRINTED), sheet.name
     for font in set(re.findall(r'url\("\.\./(vendor/[^"]+)"', text)):
         assert (own.parent / font).is_file(), font
+
+
+def test_addresses_of_files_name_the_release_and_answers_tell_it(app: Flask, visitor: Visitor) -> None:
+    answer = visitor.get("/")
+    page = answer.get_data(as_text=True)
+    release = answer.headers["X-Release"]
+    assert f'name="release" content="{release}"' in page and f"/static/mark.svg?v={release}" in page
+    assert "immutable" in visitor.get(f"/static/mark.svg?v={release}").headers["Cache-Control"]
+    assert "immutable" not in visitor.get("/static/mark.svg?v=older").headers["Cache-Control"]
+    assert visitor.get("/static/js/relief.js").headers["Cache-Control"] == "no-cache"

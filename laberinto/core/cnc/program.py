@@ -13,7 +13,7 @@ from ..geometry.faces import Side
 from ..geometry.outlines import hull
 from ..plan.simulate import Simulation, StageResult
 from ..solid import Floats
-from ..stages import Cove, Ease, Flatten, Groove, Hollow, Inlay, Method, Notch, Shape, Stage, Well
+from ..stages import Cove, Ease, Flatten, Groove, Hollow, Inlay, Method, Notch, Rabbet, Shape, Stage, Well
 from ..stages.carving import Surface
 from . import faces, paths
 from .gcode import Cut, Reader, write
@@ -76,9 +76,16 @@ def stages(sim: Simulation, side: Side) -> list[Stage]:
     return [result.stage for result in sim.results if type(result.stage) in MAKERS and _fits(sim, result, side)]
 
 
-def from_the_side(sim: Simulation) -> list[Stage]:
-    """What lies in the edges of the board, where no router comes to from above."""
-    return [result.stage for result in sim.results if isinstance(result.stage, Cove)]
+LEFT_OUT: dict[type[Stage], str] = {
+    Cove: "lie in the edges: not from above",
+    Rabbet: "is cut along the edges as the steps say: no path is made for it",
+}
+"""What is worked on a board for which there are no paths, and why."""
+
+
+def left_out(sim: Simulation) -> list[tuple[Stage, str]]:
+    """The stages of a plan for which there are no paths, each with why."""
+    return [(result.stage, LEFT_OUT[type(result.stage)]) for result in sim.results if type(result.stage) in LEFT_OUT]
 
 
 def usual(sim: Simulation, side: Side) -> list[Stage]:

@@ -7,9 +7,10 @@ import hashlib
 import re
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 from urllib.parse import quote
 
-from flask import Flask, Response
+from flask import Flask, Response, request
 
 from .caching import for_good
 
@@ -51,6 +52,31 @@ def init(app: Flask) -> None:
         digest = hashlib.blake2b(text.encode(), digest_size=8).hexdigest()
         app.jinja_env.globals[name] = f"{at}?v={digest}"
         app.add_url_rule(at, name, _kept(text, kind))
+    _released(app, static)
+
+
+def _released(app: Flask, static: Path) -> None:
+    """Name the release in the addresses of all static files and in every answer, so that a page that was opened before
+    an upgrade never works with what came after it."""
+    digest = hashlib.blake2b(digest_size=8)
+    for path in sorted(path for path in static.rglob("*") if path.is_file()):
+        digest.update(f"{path.relative_to(static)} {path.stat().st_size} {path.stat().st_mtime_ns}".encode())
+    release = digest.hexdigest()
+    app.jinja_env.globals["release"] = release
+
+    @app.url_defaults
+    def _versioned(endpoint: str, values: dict[str, Any]) -> None:
+        if endpoint == "static":
+            values.setdefault("v", release)
+
+    @app.after_request
+    def _said(response: Response) -> Response:
+        response.headers["X-Release"] = release
+        if request.endpoint == "static" and request.args.get("v") == release:
+            return for_good(response)
+        if request.endpoint == "static" and request.path.endswith(".js"):  # what a script imports names no release
+            response.headers["Cache-Control"] = "no-cache"
+        return response
 
 
 def _kept(text: str, kind: str) -> Callable[[], Response]:

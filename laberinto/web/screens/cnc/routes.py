@@ -7,7 +7,7 @@ from typing import Any, cast
 from flask import Response, redirect, render_template, request, url_for
 from markupsafe import Markup
 
-from laberinto.core.cnc.program import CAUTIONS, from_the_side, stages
+from laberinto.core.cnc.program import CAUTIONS, left_out, stages
 from laberinto.core.cnc.tools import Tool, ToolKind
 from laberinto.core.errors import InputError
 from laberinto.core.geometry.faces import face_of
@@ -44,7 +44,7 @@ def page(
     order = list(dict.fromkeys(cut.tool.number for cut in cuts))
     return render_template(
         "cnc/page.html", board=board, it=it, drawn=drawn, sides=list(SIDES), corners=CORNERS, cautions=CAUTIONS,
-        stages=stages(sim, side), sideways=from_the_side(sim), fields=FIELDS,
+        stages=stages(sim, side), without=left_out(sim), fields=FIELDS,
         rows=rows or [_row(tool) for tool in tools()], tool_errors=errors or {},
         kinds=list(ToolKind), titles={name: Tool.model_fields[name].title for name in FIELDS}, lengths=LENGTHS,
         colours={number: COLOURS[at % len(COLOURS)] for at, number in enumerate(order)}, carving=state(board, it),

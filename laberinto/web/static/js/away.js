@@ -47,6 +47,14 @@ document.addEventListener("htmx:responseError", (event) => {
     box.textContent = "This device may tick, count and measure, not design. Nothing was changed.";
   }
 });
+
+// the server was upgraded while this page was open: what it does was done, and the page is loaded anew
+document.addEventListener("htmx:beforeSwap", (event) => {
+  const release = event.detail.xhr.getResponseHeader("X-Release");
+  if (!release || release === $("meta[name=release]")?.content) return;
+  event.detail.shouldSwap = false;
+  window.location.reload();
+});
 document.addEventListener("htmx:afterOnLoad", () => { if (!unsent().length) quiet(); });
 
 async function again() {
