@@ -93,14 +93,24 @@ def test_a_form_from_another_website_is_refused_even_with_its_token(
     visitor: Visitor, store: Store, board: int, headers: dict[str, str]
 ) -> None:
     visitor.client.environ_base.update({f"HTTP_{name.upper().replace('-', '_')}": v for name, v in headers.items()})
+    visitor.client.environ_base["HTTP_SEC_FETCH_MODE"] = "navigate"
     answer = visitor.post(f"/boards/{board}/copy")
-    assert answer.status_code == 403 and "another website" in answer.get_data(as_text=True)
+    assert answer.status_code == 403 and "by another website" in answer.get_data(as_text=True)
     assert len(store.boards()) == 1
     for name in list(visitor.client.environ_base):
         if name.startswith(("HTTP_SEC", "HTTP_ORIGIN")):
             del visitor.client.environ_base[name]
     visitor.client.environ_base |= {"HTTP_SEC_FETCH_SITE": "same-origin", "HTTP_ORIGIN": "http://localhost"}
     assert visitor.post(f"/boards/{board}/copy").status_code == 303
+
+
+def test_a_page_is_gone_to_from_elsewhere_but_not_fetched_from_there(app: Flask, board: int) -> None:
+    """As a picture of another website it would begin searches in the background."""
+    client, there = app.test_client(), f"/boards/{board}/judge/again"
+    fetched = client.get(there, headers={"Sec-Fetch-Site": "cross-site", "Sec-Fetch-Mode": "no-cors"})
+    assert fetched.status_code == 403 and app.extensions["jobs"].get(("again", board)) is None
+    for site, mode in (("cross-site", "navigate"), ("same-origin", "cors"), ("none", "navigate")):
+        assert client.get("/timber", headers={"Sec-Fetch-Site": site, "Sec-Fetch-Mode": mode}).status_code == 200
 
 
 def test_two_of_us_in_one_browser_stay_apart(tmp_path: Path) -> None:

@@ -61,10 +61,15 @@ def init(app: Flask, hosts: Collection[str] = ()) -> None:
 
     @app.before_request
     def _from_here() -> Response | None:
-        """A form of our own pages comes from our own pages: a browser says where it was sent from."""
-        if request.method in ("GET", "HEAD", "OPTIONS") or _own(request.headers.get("Sec-Fetch-Site"), request.origin):
+        """A browser says where a request was sent from. A form of our own pages comes from our own pages; and a page
+        may be gone to from elsewhere, but not be fetched from there as a picture or a script, which could set us to
+        work without anybody seeing it."""
+        site, looked = request.headers.get("Sec-Fetch-Site"), request.method in ("GET", "HEAD", "OPTIONS")
+        if looked and (site != "cross-site" or request.headers.get("Sec-Fetch-Mode") == "navigate"):
             return None
-        text = "That form was sent from another website. Nothing was changed.\n"
+        if not looked and _own(site, request.origin):
+            return None
+        text = "That was asked by another website. Nothing was changed.\n"
         return Response(text, 403, mimetype="text/plain")
 
     @app.after_request
