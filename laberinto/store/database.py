@@ -102,6 +102,23 @@ _MEANINGS = (
 """What the database says, and what that means."""
 
 
+_AT_WORK = (
+    ("full", "The disk of the shop's machine is full. Nothing of this was saved: make some room, then try again."),
+    ("readonly", "The shop's data may not be written to. Nothing of this was saved: `laberinto doctor` says more."),
+    ("locked", "Another program holds the shop's data. Nothing of this was saved: try again in a moment."),
+    ("disk i/o", "The disk of the shop's machine does not answer as it should. Nothing of this was saved."),
+    ("malformed", "The shop's data are damaged. Nothing of this was saved: `laberinto doctor` says more."),
+)  # fmt: skip
+
+
+def trouble(error: Exception) -> str | None:
+    """What an error of the database means to whoever was saving, None for any other error."""
+    if not isinstance(error, DatabaseError):
+        return None
+    said = str(error.orig).lower()
+    return next((meaning for words, meaning in _AT_WORK if words in said), None)
+
+
 def checkpoint(engine: Engine) -> None:
     """Bring everything into the one file, so that a copy of it alone holds all that was saved."""
     with suppress(OperationalError), engine.connect() as connection:

@@ -10,10 +10,12 @@ from collections.abc import Iterator
 from io import BytesIO
 from pathlib import Path
 from threading import Thread
+from typing import Any
 
 import pytest
 from flask import Flask
 from PIL import Image
+from sqlalchemy import event
 from waitress import create_server
 from waitress.server import BaseWSGIServer
 
@@ -155,3 +157,21 @@ def test_half_open_connections_make_nobody_wait(served: BaseWSGIServer) -> None:
 def test_a_body_without_end_is_refused_by_its_header(served: BaseWSGIServer) -> None:
     head = f"POST /boards/open HTTP/1.1\r\nHost: localhost\r\nContent-Length: {MOST_BOARD + 1}\r\n\r\n"
     assert asked(served.effective_port, head).startswith(b"HTTP/1.1 413")  # though nothing of it was sent
+
+
+def test_a_full_disk_is_said_and_nothing_is_half_saved(visitor: Visitor, store: Store, board: int) -> None:
+    view = store.board(board)
+    assert view is not None
+    full = True
+
+    @event.listens_for(store.engine, "checkout")
+    def _full(connection: Any, *_: object) -> None:
+        (pages,) = connection.execute("PRAGMA page_count").fetchone()
+        connection.execute(f"PRAGMA max_page_count={pages if full else 10_000_000}")
+
+    lines = "\n".join(f"1 beech plank {900 + n} x 90 x 30, 10 %, price 39.00, rack {n}" for n in range(1, 200))
+    answer = visitor.post("/timber/lines", lines=lines)
+    assert answer.status_code == 503 and "disk of the shop" in answer.get_data(as_text=True)
+    assert store.timber.lots() == []
+    full = False
+    assert visitor.post("/timber/lines", lines=lines).status_code == 303 and len(store.timber.lots()) == 199

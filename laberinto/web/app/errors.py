@@ -10,6 +10,7 @@ from flask_wtf.csrf import CSRFError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from laberinto.core.errors import GeometryError, InputError, LaberintoError, PlanError
+from laberinto.store import trouble
 
 from . import asked, present
 
@@ -73,6 +74,9 @@ def init(app: Flask) -> None:
 
     @app.errorhandler(Exception)
     def _unknown(error: Exception) -> tuple[str, int]:
+        if (told := trouble(error)) is not None:
+            log.error("%s at %s", error, request.path)
+            return page(503, "That could not be saved", told)
         log.error("unexpected error at %s", request.path, exc_info=error)
         return page(
             500,
