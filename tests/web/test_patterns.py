@@ -53,7 +53,7 @@ def test_the_gallery_goes_out_as_it_is_cut(visitor: Visitor, monkeypatch: pytest
     pieces = iter(answer.iter_encoded())
     first = next(pieces)
     assert b"<title>New board" in first and not done
-    assert "session=" in answer.headers["Set-Cookie"]
+    assert visitor.client.application.config["SESSION_COOKIE_NAME"] + "=" in answer.headers["Set-Cookie"]
     cards = [piece.count(b"<b>x") for piece in pieces]
     assert sum(cards) == len(FAMILIES) and set(cards[:-1]) == {2}
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from io import BytesIO
 from pathlib import Path
 
-from PIL import Image
+from PIL import Image, ImageFile
 
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.plan.simulate import Simulation, simulate
@@ -89,6 +89,7 @@ def bring(store: Store, coming: Coming, *, lots: bool, order: bool, ours: bool) 
 def _sound(jpeg: bytes) -> bytes:
     """A photo as it is kept: one that is already small and carries nothing else stays as it is."""
     try:
+        ImageFile.LOAD_TRUNCATED_IMAGES = False  # whoever prints sets it for everybody
         with Image.open(BytesIO(jpeg)) as image:
             if image.format == "JPEG" and max(image.size) <= MOST_PHOTO and not image.getexif():
                 image.load()

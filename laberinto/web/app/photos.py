@@ -6,7 +6,7 @@ from __future__ import annotations
 from io import BytesIO
 from threading import Lock
 
-from PIL import Image, ImageOps
+from PIL import Image, ImageFile, ImageOps
 from werkzeug.datastructures import FileStorage
 
 from laberinto.core.errors import InputError
@@ -57,6 +57,7 @@ def reduced(data: bytes, field: str, side: int) -> Image.Image:
 
 
 def _reduced(data: bytes, field: str, side: int) -> Image.Image:
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # whoever prints sets it for everybody
     with Image.open(BytesIO(data), formats=FORMATS) as image:
         least = MOST_PIXELS if image.format in ("JPEG", "MPO") else MOST_WHOLE
         if image.width * image.height > least:
