@@ -86,9 +86,12 @@ def devices(data: Path, port: int, seed: int, fault: str | None, beside: bool) -
     """Simulated instruments: caliper, gauges, moisture meter, hygrometer and scale, at a port of this machine. They
     read a hidden twin of each board, whose wood came out a little otherwise than planned."""
     from laberinto.devices.hidden import of_store
-    from laberinto.store import Store, open_database
+    from laberinto.store import DATABASE, Store, open_database
 
-    store = Store(open_database(data / "laberinto.db"))
+    try:
+        store = Store(open_database(data / DATABASE))
+    except LaberintoError as error:
+        raise click.ClickException(str(error)) from None
     try:
         server = Server(port, Instruments(of_store(store, seed), seed, fault or ""))
     except OSError as error:
@@ -165,6 +168,9 @@ def _serve(data: Path, way: Way) -> None:
         run(data, way, click.echo)
     except LaberintoError as error:
         raise click.ClickException(str(error)) from None
+    except OSError as error:
+        words = f"{error.filename or data} cannot be used: {error.strerror or error}."
+        raise click.ClickException(f"{words} `laberinto doctor` says more.") from None
 
 
 @main.command("simulate")

@@ -72,7 +72,10 @@ def bring_in(paths: Iterable[Path], data: Path | None, *, lots: bool, order: boo
     from .web import default_data
     from .web.app import incoming
 
-    store, failed = _shop(data or default_data()), 0
+    try:
+        store, failed = _shop(data or default_data()), 0
+    except LaberintoError as error:
+        raise click.ClickException(str(error)) from None
     every = [file for path in paths for file in (sorted(path.iterdir()) if path.is_dir() else [path])]
     for path in every:
         if path.suffix not in (".json", ".zip"):

@@ -6,15 +6,14 @@ import importlib
 import platform
 import sqlite3
 import sys
-from contextlib import suppress
 from pathlib import Path
 
 import click
 
 from . import __version__
 from .core.errors import DataError, LaberintoError
-from .store import DATABASE, Store, open_database
-from .store.backup import FOLDER, backup_folder, restore, write_backup
+from .store import DATABASE
+from .store.backup import folder_said, restore, write_backup
 from .store.health import Finding, State, look
 
 DATA = click.option("--data", type=click.Path(file_okay=False, path_type=Path), help="Folder of the shop's data.")
@@ -88,18 +87,10 @@ def doctor(data: Path | None) -> None:
     """Look at a shop's data: rights, disk, database, version, backups, clock, and what pages are printed with. Changes
     nothing; ends with 1 where something is bad."""
     folder = _folder(data)
-    found = [*_machine(), *look(folder, archives_of(folder))]
+    found = [*_machine(), *look(folder, folder_said(folder))]
     for each in found:
         click.echo(f"{MARKS[each.state]:>4}  {each.what}: {each.words}")
     sys.exit(any(each.state is State.BAD for each in found))
-
-
-def archives_of(folder: Path) -> Path:
-    """Where the daily backups of a shop lie."""
-    if (folder / DATABASE).is_file():
-        with suppress(DataError):
-            return backup_folder(Store(open_database(folder / DATABASE)), folder)
-    return folder / FOLDER
 
 
 def _machine() -> list[Finding]:

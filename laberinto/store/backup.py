@@ -12,7 +12,7 @@ import shutil
 import sqlite3
 import zlib
 from collections.abc import Iterable
-from contextlib import closing
+from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from pathlib import Path
@@ -25,7 +25,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from laberinto.core.errors import DataError
 
 from .boards import Store
-from .database import DATABASE, open_database
+from .database import DATABASE, looked_at, open_database
 
 FORMAT, VERSION = "laberinto shop", 1
 
@@ -153,6 +153,14 @@ def backup_folder(store: Store, data: Path) -> Path:
     """Where the daily backups of a shop lie: in the folder that was chosen, or below its data."""
     chosen = store.preferences().get(PREFERENCE)
     return Path(chosen) if chosen else data / FOLDER
+
+
+def folder_said(data: Path) -> Path:
+    """The same read off a shop's database as it lies, which is not opened for work and so not upgraded."""
+    chosen = None
+    with suppress(sqlite3.Error), closing(looked_at(data / DATABASE)) as database:
+        chosen = database.execute("SELECT value FROM preference WHERE key = ?", (PREFERENCE,)).fetchone()
+    return Path(chosen[0]) if chosen and chosen[0] else data / FOLDER
 
 
 def backups(folder: Path) -> list[Archive]:

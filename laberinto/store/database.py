@@ -134,6 +134,11 @@ def writing(engine: Engine) -> Iterator[Session]:
         yield session
 
 
+def looked_at(path: Path) -> sqlite3.Connection:
+    """A database that is read and nothing else; close it."""
+    return sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True, timeout=PATIENCE)
+
+
 def _engine(path: Path) -> Engine:
     url = URL.create("sqlite", database=str(path))  # a path may hold what has a meaning in an address
     return create_engine(url, connect_args={"check_same_thread": False, "timeout": PATIENCE})

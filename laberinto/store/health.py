@@ -14,7 +14,8 @@ from pathlib import Path
 from sqlalchemy import Engine, text
 
 from .backup import backups
-from .database import DATABASE, newest_version
+from .boards import Store
+from .database import DATABASE, looked_at, newest_version
 
 ROOM = 200_000_000
 """Bytes that should be free, for a backup and a copy before an upgrade."""
@@ -50,7 +51,7 @@ def look(folder: Path, archives: Path, now: datetime | None = None) -> list[Find
         return [Finding("data", State.BAD, f"There is no {DATABASE} in {folder}. Name a shop's folder with --data.")]
     found = [*_rights(folder), *_room(folder)]
     try:
-        with closing(sqlite3.connect(f"file:{folder / DATABASE}?mode=ro", uri=True, timeout=10)) as database:
+        with closing(looked_at(folder / DATABASE)) as database:
             for each in (_whole, _version, _written):
                 found += each(database, folder, moment)
     except sqlite3.Error as error:
@@ -136,6 +137,13 @@ def _backups(folder: Path, now: datetime) -> Iterator[Finding]:
 def _last_change(ask: Callable[[str], str | None]) -> datetime | None:
     found = ask("SELECT max(created) FROM revision")
     return datetime.fromisoformat(found).replace(tzinfo=UTC) if found else None
+
+
+def tidy(store: Store, now: datetime | None = None) -> None:
+    """Let go for good of what was removed a month ago, unless the clock is doubtful."""
+    if not clock_is_doubtful(store.engine, now):
+        store.clear(now)
+        store.trash.clear(now)
 
 
 def clock_is_doubtful(engine: Engine, now: datetime | None = None) -> bool:

@@ -13,7 +13,7 @@ from flask_compress import Compress
 from flask_wtf.csrf import CSRFProtect
 
 from laberinto.store import DATABASE, Store, open_database
-from laberinto.store.health import clock_is_doubtful
+from laberinto.store.health import tidy
 
 from .app import asbuilt, asked, bitmaps, bundles, errors, once, own, places, present, reading, security, words
 from .app.doors import ALONE, Entry
@@ -119,8 +119,8 @@ def create_app(
 ) -> Flask:  # fmt: skip
     """The application on the data folder ``data``; the database there is made and migrated as needed. Besides this
     machine's own names it goes by ``hosts``. Measuring devices speak at the port ``devices`` of this machine, if
-    any. ``tell`` hears what is waited for, ``entry`` says who must sign
-    in. Raises DataError where the data cannot be opened."""
+    any. ``tell`` hears what is waited for, ``entry`` says who must sign in. Raises DataError where the data cannot be
+    opened."""
     folder = data or default_data()
     app = Flask(__name__)
     secret = _secret(folder)
@@ -143,9 +143,7 @@ def create_app(
     app.jinja_env.undefined = present.Blank
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True
     store = app.extensions["store"] = Store(open_database(folder / DATABASE, tell))
-    if not clock_is_doubtful(store.engine):
-        store.clear()
-        store.trash.clear()
+    tidy(store)
     own.take_in(store)
     app.extensions["jobs"] = Jobs()
     app.before_request(_roomy)

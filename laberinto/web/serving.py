@@ -26,11 +26,13 @@ from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import simulate
 from laberinto.store import DATABASE, Store, checkpoint
 from laberinto.store.backup import backup_folder, daily
+from laberinto.store.health import tidy
 
 from . import MOST_BOARD, create_app, default_data
 from .app import asked, logs, network, present, tls
 from .app.doors import Entry, has_passphrase
 from .app.jobs import GIVE_WAY, cut_alone
+from .app.workshop import ready
 from .screens.board.pictures import warm_bitmaps
 from .screens.patterns.draft import all_shown
 
@@ -211,6 +213,7 @@ def look_after(app: Flask, now: datetime) -> None:
         log.error("no backup today: %s", error)
     else:
         if archive is not None:
+            tidy(store, now)  # once a day, after what is let go of was backed up
             log.info("backed up into %s, %d bytes", archive.path, archive.size)
 
 
@@ -232,6 +235,7 @@ def compile_templates(app: Flask, names: Iterable[str]) -> None:
 
 def _later(app: Flask) -> None:
     sleep(WARM_AFTER)
+    ready()
     warm(app)
 
 

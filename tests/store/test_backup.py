@@ -210,10 +210,18 @@ def test_from_the_command_line(shop: Path, tmp_path: Path) -> None:
     code, said = run("restore", file, "--data", other)
     assert code == 0 and "1 board as of" in said and (other / DATABASE).exists()
     assert run("restore", file, "--data", other)[0] == 1
+    with sqlite3.connect(tmp_path / "old.db") as database:
+        database.executescript((VERSIONS / "0003.sql").read_text())
+    database.close()
+    (old := tmp_path / "old").mkdir()
+    (tmp_path / "old.db").rename(old / DATABASE)
+    before = (old / DATABASE).read_bytes()
+    assert "It is of version 0003" in run("doctor", "--data", old)[1] and (old / DATABASE).read_bytes() == before
     code, said = run("doctor", "--data", other)
     assert code == 0 and "ok  database: Every page of it is sound." in said and "look  backups" in said
     (other / DATABASE).write_text("no database, " * 900)
     code, said = run("doctor", "--data", other)
     assert code == 1 and "BAD  database" in said
-    code, said = run("serve", "--no-warm", "--data", other)
-    assert code == 1 and said.startswith("Error: ") and "damaged" in said and said.count("\n") == 1
+    for words in (("serve", "--no-warm"), ("devices",), ("import", file)):
+        code, said = run(*words, "--data", other)
+        assert code == 1 and said.startswith("Error: ") and "damaged" in said and said.count("\n") == 1

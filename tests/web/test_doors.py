@@ -22,6 +22,7 @@ from werkzeug.test import TestResponse
 
 from laberinto.core.errors import InputError
 from laberinto.core.patterns import Alternating
+from laberinto.core.timber import Lot
 from laberinto.store.backup import PREFERENCE, verify
 from laberinto.store.doors import May
 from laberinto.web import create_app
@@ -235,11 +236,17 @@ def test_a_backup_is_saved_from_the_page_and_its_folder_is_chosen(tmp_path: Path
 def test_while_nobody_asks_the_day_is_backed_up(tmp_path: Path) -> None:
     app = create_app(tmp_path)
     day = datetime(2026, 11, 29, tzinfo=UTC)
+    store = app.extensions["store"]
+    (lot,) = store.timber.add([Lot.of(wood="elm", length=900.0, width=90.0, thickness=30.0)])
+    store.timber.remove(lot)
     look_after(app, day)
     look_after(app, day)
     assert [path.name for path in (tmp_path / "backups").iterdir()] == ["laberinto-2026-11-29.zip"]
     assert app.test_client().get("/safe/2026-11-29.zip").status_code == 200
     assert b"Sunday 29 November" in app.test_client().get("/safe").data
+    assert len(store.trash.all()) == 1
+    look_after(app, datetime.now(UTC) + timedelta(days=31))  # its month is over while the server runs
+    assert store.trash.all() == []
 
 
 def test_the_log_names_time_level_and_request_and_turns(tmp_path: Path, app: Flask, visitor: Visitor) -> None:

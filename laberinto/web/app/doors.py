@@ -21,7 +21,7 @@ from werkzeug.wrappers import Response as Answer
 from laberinto.core.errors import DataError, InputError
 from laberinto.store.doors import DeviceView, May
 
-from . import present
+from . import errors, present, reading
 from .security import LOOPBACK, host_name
 
 FILE = "passphrase"
@@ -176,8 +176,6 @@ def _to_the_door() -> Answer:
 
 
 def _not_here() -> tuple[str, int]:
-    from . import errors
-
     text = "This device may tick, count and measure, not design. Whoever sits at the shop's machine can let it do more."
     return errors.page(403, "Not on this device", text)
 
@@ -186,7 +184,7 @@ def enter(name: str, may: May, span: str, then: str) -> Answer:
     """Let the asking device in, and go on to where it wanted to."""
     length = SPANS.get(span, SPANS["month"])[1]
     token = present.store().doors.let_in(name, may, datetime.now(UTC) + length if length else None)
-    answer = redirect(then if then.startswith("/") and not then.startswith("//") and "\\" not in then else "/", 303)
+    answer = redirect(reading.own_path(then), 303)
     answer.set_cookie(
         current_app.config["DEVICE_COOKIE"], token, max_age=length or timedelta(days=3650), httponly=True,
         secure=request.is_secure, samesite="Lax",

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from typing import cast
+from urllib.parse import urlsplit
 
 from flask import Response, redirect, request, url_for
 
 from . import present
 from .jobs import Job
+from .reading import own_path
 from .workshop import apart
 
 SOON = 0.6
@@ -25,5 +27,7 @@ def begin(html: str, number: int, name: str, printer: Printer) -> Response:
     def work(job: Job) -> bytes:
         return cast(bytes, apart(printer, html, tell=job.tell))
 
-    present.jobs().start((kind, number), {"name": name, "back": request.referrer or "/"}, work).done.wait(SOON)
+    present.jobs().start(
+        (kind, number), {"name": name, "back": own_path(urlsplit(request.referrer or "").path)}, work
+    ).done.wait(SOON)
     return cast(Response, redirect(url_for("printing.page", kind=kind, number=number), 303))

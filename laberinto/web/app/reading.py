@@ -91,6 +91,12 @@ def line(text: str, most: int, name: str) -> str:
     return found
 
 
+def own_path(text: str) -> str:
+    """An address of this server to go on to, whatever was sent as one; the first page where it leads elsewhere."""
+    ours = text.startswith("/") and not text.startswith("//") and "\\" not in text
+    return text if ours else "/"
+
+
 def must_whole(form: Mapping[str, str], name: str) -> int:
     """A whole number that a button of ours sends; raises InputError where it is none."""
     found = whole(form.get(name))

@@ -6,7 +6,6 @@ hundredth of a second and none grows old.
 
 from __future__ import annotations
 
-import logging
 import resource
 from collections.abc import Callable
 from multiprocessing import get_context
@@ -14,8 +13,6 @@ from multiprocessing.connection import Connection
 from typing import Any
 
 from laberinto.core.errors import LaberintoError
-
-log = logging.getLogger(__name__)
 
 MOST_MEMORY = 3_000_000_000
 """Bytes of one process; what needs more fails, and nothing else does."""

@@ -30,6 +30,7 @@ from laberinto.store import TallyView
 
 from ...app import present, reading
 from ...app.lookup import find
+from ...app.reading import own_path
 from ..build import came_out_otherwise
 from ..build.view import Entry, Log, log
 from ..steps import Sheet, sheet
@@ -215,6 +216,4 @@ def stop(timer_id: int) -> Response:
 
 def _to_where_it_was() -> Response:
     """Back to the page that asked, if it is one of ours."""
-    back = request.form.get("back", "")
-    ours = back.startswith("/") and not back.startswith("//") and "\\" not in back
-    return cast(Response, redirect(back if ours else "/", 303))
+    return cast(Response, redirect(own_path(request.form.get("back", "")), 303))

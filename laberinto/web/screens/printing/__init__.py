@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from typing import cast
-from urllib.parse import urlsplit
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 
@@ -29,8 +28,7 @@ def page(kind: str, number: int) -> Response | str:
         there = url_for("printing.made", kind=kind, number=number, name=job.asked["name"])
         return Response("", headers={"HX-Redirect": there}) if part else cast(Response, redirect(there, 303))
     template = "printing/progress.html" if part else "printing/page.html"
-    back = urlsplit(job.asked["back"])
-    return render_template(template, job=job, running=running, kind=kind, number=number, back=back.path or "/")
+    return render_template(template, job=job, running=running, kind=kind, number=number, back=job.asked["back"])
 
 
 @bp.post("/<kind>/<int:number>/stop")
@@ -38,7 +36,7 @@ def stop(kind: str, number: int) -> Response:
     """Call it off."""
     job = _job(kind, number)
     present.jobs().drop((kind, number))
-    return cast(Response, redirect(urlsplit(job.asked["back"]).path or "/", 303))
+    return cast(Response, redirect(job.asked["back"], 303))
 
 
 @bp.get("/<kind>/<int:number>/<name>.pdf")

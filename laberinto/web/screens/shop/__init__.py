@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from contextlib import suppress
 from typing import cast
-from urllib.parse import urlsplit
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
 from markupsafe import Markup
@@ -19,6 +18,7 @@ from laberinto.store import Shelf
 from ...app import present, shopfields
 from ...app.fields import FieldView
 from ...app.present import FINISHES, HANDS, THEMES, UNITS, store
+from ...app.reading import own_path
 
 bp = Blueprint("shop", __name__, template_folder="templates")
 
@@ -32,10 +32,7 @@ def prefer() -> Response:
     if value not in _ALLOWED.get(key, ()):
         abort(400)
     store().prefer(key, value)
-    back = urlsplit(request.form.get("back", "/"))
-    # only ever back to a page of ours
-    path = back.path if back.path.startswith("/") and not back.path.startswith("//") else "/"
-    return redirect(path + (f"?{back.query}" if back.query else ""))  # type: ignore[return-value]
+    return redirect(own_path(request.form.get("back", "/").rstrip("?")))  # type: ignore[return-value]
 
 
 def _page(values: dict[str, str], errors: dict[str, str]) -> str:
