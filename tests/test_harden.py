@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import random
+import re
+from collections.abc import Mapping
 from pathlib import Path
 
 import pytest
+from flask.testing import FlaskClient
 
+from laberinto.web import create_app
 from scripts import harden
-from scripts.harden import Bounds, Part
+from scripts.harden import Bounds, Part, damaged, fuzzed
 
 SHORT: dict[Part, int] = {
     harden.requests: 120, harden.plans: 25, harden.uploads: 60, harden.kills: 3, harden.visitors: 2, harden.edits: 60
@@ -22,15 +26,35 @@ def test_nothing_breaks(part: Part, tmp_path: Path) -> None:
     assert report.wrong == [] and report.done >= SHORT[part]
 
 
+class Within:
+    """Asks an application of this process."""
+
+    def __init__(self, client: FlaskClient) -> None:
+        self._client, self._token = client, ""
+
+    def get(self, path: str, values: Mapping[str, object] = {}) -> int:
+        return self._client.get(path, query_string=dict(values)).status_code
+
+    def post(self, path: str, values: Mapping[str, object]) -> int:
+        return self._client.post(path, data={"csrf_token": self._token, **values}).status_code
+
+    def renew(self) -> None:
+        found = re.search(r'name="csrf_token" value="([^"]+)"', self._client.get("/").get_data(as_text=True))
+        assert found
+        self._token = found[1]
+
+
 def test_what_is_wrong_is_seen(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     def broken(*_: object) -> None:
         raise ZeroDivisionError
 
     monkeypatch.setattr("laberinto.web.screens.board.routes.find", broken)
     monkeypatch.setattr("laberinto.web.screens.board.keeping.find", broken)
-    monkeypatch.setattr(harden, "simulate", broken)
-    monkeypatch.setattr(harden, "_picture", broken)
-    found = harden.requests(Bounds(10_000, 120), tmp_path, random.Random(1))
+    monkeypatch.setattr(damaged, "simulate", broken)
+    monkeypatch.setattr(damaged, "_picture", broken)
+    app = create_app(tmp_path)
+    rules = [rule for rule in app.url_map.iter_rules() if rule.endpoint != "static"]
+    found = fuzzed.fuzz(Bounds(10_000, 120), Within(app.test_client()), rules, random.Random(1))
     assert found.wrong and all(words.startswith("/boards/") for words in found.wrong)
     assert harden.plans(Bounds(10_000, 20), tmp_path, random.Random(1)).wrong
     assert harden.uploads(Bounds(10_000, 20), tmp_path / "more", random.Random(1)).wrong

@@ -161,7 +161,7 @@ def run(data: Path | None, way: Way, tell: Callable[[str], None]) -> None:
         front = (way.at, way.port, server.effective_port, secrets)
         Thread(target=tls.serve, args=front, name="tls", daemon=True).start()
     scheme = "https" if secrets else "http"
-    tell(f"Laberinto is at {scheme}://{way.host}:{way.port}/ (Ctrl C stops it)")
+    tell(f"Laberinto is at {scheme}://{way.host}:{way.port or server.effective_port}/ (Ctrl C stops it)")
     if way.address:
         tell(f"Devices of the shop's network find it at {way.address}\n{code_of(way.address)}")
     Thread(target=_look_after, args=(app,), name="upkeep", daemon=True).start()

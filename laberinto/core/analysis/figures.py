@@ -122,6 +122,11 @@ class Figures:
 
 def figures(sim: Simulation, shop: Shop | None = None) -> Figures:
     """Read all figures off a simulation, with the oversize that a shop cuts rough."""
+    here = shop or Shop()
+    return sim.memo.latest(_figures, sim, here, key=here)
+
+
+def _figures(sim: Simulation, shop: Shop) -> Figures:
     board = sim.board.pieces.cells
     width, length, thickness = sim.board.size
     milled = sim.milled

@@ -20,7 +20,7 @@ from ..geometry.joints import Joint
 from ..solid import Cells, apart, empty
 from ..solid.memo import Memo
 from ..stages import Bench, Cause, Mill, Outcome, Pieces, Skipped, Stage
-from ..woods import LIBRARY, Wood
+from ..woods import LIBRARY, Library, Wood
 from ..woods.strips import Strip
 from .model import OFFCUT, Plan
 
@@ -52,6 +52,8 @@ class StageResult:
     size: tuple[float, float, float]
     wood_key: str
     key: str = ""
+    memos: _Memos = field(default_factory=lambda: _Memos(), init=False, repr=False, compare=False)
+    """What was worked out of the plans that end in this result."""
 
     @property
     def pieces(self) -> Pieces:
@@ -67,13 +69,14 @@ class Simulation:
     woods: Mapping[str, Wood]
     strips: tuple[Strip, ...]
     results: tuple[StageResult, ...]
-    memo: Memo = field(default_factory=Memo, init=False, repr=False, compare=False)
-    """What was worked out once from this build."""
+    memo: Memo = field(default_factory=Memo, repr=False, compare=False)
+    """What was worked out once from this build. Whoever acts out the same plan again has the same one."""
 
     @classmethod
     def of(cls, plan: Plan, results: tuple[StageResult, ...], woods: Mapping[str, Wood] = LIBRARY) -> Simulation:
         """From what ``attempt`` gave where nothing stopped it."""
-        return cls(plan, woods, tuple(strip for result in results for strip in result.outcome.strips), results)
+        strips = tuple(strip for result in results for strip in result.outcome.strips)
+        return cls(plan, woods, strips, results, results[-1].memos.of(plan, woods))
 
     def __getitem__(self, stage_id: str) -> StageResult:
         return self.results[self.plan.index(stage_id.removesuffix(OFFCUT))]
@@ -131,6 +134,28 @@ class Simulation:
             wood = self.strips[strip].wood
             total[wood] = total.get(wood, 0.0) + by_strip[strip]
         return total
+
+
+PLANS = 12
+"""Of so many plans that end in the same result, what was worked out is kept: other names, another number of times."""
+
+
+class _Memos:
+    """Memos of builds by plan and library of woods, the last few. They live as long as the result that they end in,
+    which follows from all that was done before it."""
+
+    def __init__(self) -> None:
+        self._kept: tuple[tuple[Plan, Mapping[str, Wood], int, Memo], ...] = ()
+
+    def of(self, plan: Plan, woods: Mapping[str, Wood]) -> Memo:
+        """The memo for this very plan, which never changes, with these woods as they are now."""
+        state = woods.state if isinstance(woods, Library) else 0
+        for kept in self._kept:
+            if kept[0] is plan and kept[1] is woods and kept[2] == state:
+                return kept[3]
+        memo = Memo()
+        self._kept = ((plan, woods, state, memo), *self._kept[: PLANS - 1])
+        return memo
 
 
 def room(result: StageResult) -> int:

@@ -74,7 +74,12 @@ _RANK = {severity: rank for rank, severity in enumerate(Severity)}
 
 def check(sim: Simulation, lengths: Lengths | None = None, shop: Shop | None = None) -> list[Check]:
     """All findings for a simulated plan in a shop, worst first, with lengths as ``lengths`` shows them."""
-    show, shop = (lengths or Lengths()).show, shop or Shop()
+    asked = lengths or Lengths(), shop or Shop()
+    return list(sim.memo.latest(_check, sim, *asked, key=asked))
+
+
+def _check(sim: Simulation, lengths: Lengths, shop: Shop) -> list[Check]:
+    show = lengths.show
     found = [
         replace(finding, rule=name, nth=nth)
         for name, rule in RULES.items()

@@ -11,10 +11,11 @@ T = TypeVar("T")
 class Memo:
     """Results of functions, each kept under the function itself, so that no two can take each other's place."""
 
-    __slots__ = ("_kept",)
+    __slots__ = ("_kept", "_latest")
 
     def __init__(self) -> None:
         self._kept: dict[tuple[Callable[..., Any], Hashable], Any] = {}
+        self._latest: dict[Callable[..., Any], tuple[tuple[Hashable, Any], ...]] = {}
 
     def once(self, work: Callable[..., T], *given: Any, key: Hashable = None) -> T:
         """What ``work(*given)`` gives, worked out the first time. ``given`` must follow from what the memo belongs to,
@@ -23,4 +24,16 @@ class Memo:
         if at not in self._kept:
             self._kept[at] = work(*given)
         found: T = self._kept[at]
+        return found
+
+    def latest(self, work: Callable[..., T], *given: Any, key: Hashable) -> T:
+        """The same, where ``key`` takes ever new values (a shop's settings, what is ticked): only what was asked for
+        last is kept, and what was before it."""
+        kept = self._latest.get(work, ())
+        for of, value in kept:
+            if of == key:
+                same: T = value
+                return same
+        found = work(*given)
+        self._latest[work] = ((key, found), *kept[:1])
         return found

@@ -27,10 +27,15 @@ def steps(
     """Every step of the build in order, with lengths written as ``lengths`` shows them. ``taken`` are sentences on what
     of the store is held for the board; they stand where its wood is cut. ``ticked`` are keys of what is done: nothing
     that is not begun goes together with what is."""
-    how, here, known = lengths or Lengths(), shop or Shop(), names(sim)
+    begun = frozenset(key.partition(".")[0] for key in ticked)
+    asked = lengths or Lengths(), shop or Shop(), taken, begun
+    return list(sim.memo.latest(_steps, sim, *asked, key=asked))
+
+
+def _steps(sim: Simulation, how: Lengths, here: Shop, taken: tuple[str, ...], begun: frozenset[str]) -> list[Step]:
+    known = names(sim)
     by_stage = {result.stage.id: told(sim, result, here, known) for result in sim.results}
     # what becomes rows stops exactly where it is told to, so it goes together only with what does too
-    begun = {key.partition(".")[0] for key in ticked}
     alike = {name: (bool(rows_of(sim, name)), name in begun) for name in by_stage}
     todo = equipped([
         (sim[go[0]].stage, replace(step, also=go[1:], times=sim.plan.times))

@@ -14,19 +14,17 @@ from markupsafe import Markup
 
 from laberinto.core.analysis.figures import Figures, figures
 from laberinto.core.errors import LaberintoError, PlanError
-from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.core.rules import Severity
 from laberinto.core.steps import steps
 from laberinto.core.woods import LIBRARY
-from laberinto.drawing.board import thumbnail
-from laberinto.drawing.skin import Ringed
 from laberinto.files.boardfile import is_zip
 from laberinto.store import KEPT, BoardView, Shelf, StaleError
 
 from ...app import errors, present, reading
+from ...app.drawn import small_face
 from ...app.findings import findings
 from ...app.jobs import cut_alone, warm_cells
 from ...app.lookup import find
@@ -86,10 +84,8 @@ def _whole_card(board: BoardView) -> Card:
     todo = steps(sim, present.lengths(), present.shop(), ticked=ticks)
     open_ = [step for step in todo if step.key not in ticks]
     done = [step for step in todo if step.key in ticks]
-    face = face_of(sim.whole(), Side.TOP)
-    skin = Ringed(sim, f"b{board.id}", present.preference("finish"))
     return Card(
-        board, Markup(thumbnail(face, skin, label=f"The face of {board.name}")), figures(sim),
+        board, small_face(board, sim), figures(sim, present.shop()),
         sim.plan.stage(done[-1].stage).title if done else "", open_[0].heading if open_ else "",
         len(done), len(todo),
         sum(c.severity is Severity.STOP and not c.let_stand for c in findings(board.id, sim)),

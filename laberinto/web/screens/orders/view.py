@@ -7,9 +7,7 @@ import logging
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
-from threading import Lock
 
-from cachetools import LRUCache
 from flask import abort
 from markupsafe import Markup
 
@@ -18,16 +16,13 @@ from laberinto.core.calendar.assemble import Shopwork, assemble
 from laberinto.core.calendar.hours import opened
 from laberinto.core.calendar.model import finishes
 from laberinto.core.errors import LaberintoError
-from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.steps import steps
 from laberinto.core.timber.quote import Line, Quote, line
-from laberinto.core.woods import LIBRARY
-from laberinto.drawing.board import thumbnail
-from laberinto.drawing.skin import Ringed
 from laberinto.store import BoardView, OrderState, OrderView, in_utc
 
 from ...app import present
+from ...app.drawn import small_face
 from ..calendar.settings import settings
 from ..calendar.state import DAYS, State, works_of
 from ..cost import bill_of
@@ -106,31 +101,13 @@ def found(order_id: int) -> Shown:
     return shown(order, [board for board in boards if board])
 
 
-_drawing = Lock()
-_pictures: LRUCache[tuple[int, str, str, int], Markup] = LRUCache(200)
-"""Faces, by board, its plan, finish and the state of the library: drawing them is half of the list's time."""
-
-
-def _picture(board: BoardView, sim: Simulation, finish: str) -> Markup:
-    key = board.id, board.text, finish, LIBRARY.state
-    with _drawing:
-        found = _pictures.get(key)
-    if found is None:
-        skin = Ringed(sim, f"o{board.id}", finish)
-        found = Markup(thumbnail(face_of(sim.whole(), Side.TOP), skin, label=f"The face of {board.name}"))
-        with _drawing:
-            _pictures[key] = found
-    return found
-
-
 def _part(board: BoardView) -> Part:
     try:
         sim = simulate(board.plan)
         ticks = present.store().build(board.id).ticks()
         todo = steps(sim, present.lengths(), present.shop(), ticked=ticks) if ticks else ()
-        picture = _picture(board, sim, present.preference("finish"))
         made = line(board.id, board.name, sim.plan.times, figures(sim, present.shop()), bill_of(board, sim))
-        return Part(board, picture, sim, made, sum(step.key in ticks for step in todo), len(todo))
+        return Part(board, small_face(board, sim), sim, made, sum(step.key in ticks for step in todo), len(todo))
     except LaberintoError as error:
         said = error.say(present.lengths())
     except Exception:

@@ -23,6 +23,7 @@ from laberinto.drawing.skin import Flat
 from laberinto.store import BoardView, LessonView
 
 from ...app import present
+from ...app.drawn import The, kept
 from ...app.findings import findings
 from ...app.lookup import find
 from ...app.printing import begin
@@ -102,9 +103,10 @@ class Sheet:
         draw = maps.MAPS.get(step.map)
         if draw is None:
             return None
+        how = present.lengths()
         if self.hatched:
-            return Drawn.of(inked(draw(self.sim, step, present.lengths(), Hatched(self.sim)), self.sim))
-        return Drawn.of(draw(self.sim, step, present.lengths(), Flat(self.sim)))
+            return Drawn.of(inked(draw(self.sim, step, how, Hatched(self.sim)), self.sim))
+        return Drawn.of(kept(self.sim, The(step), how, draw=lambda: draw(self.sim, step, how, Flat(self.sim))))
 
     def new_map(self, step: Step) -> Drawn | None:
         """The same in a list, where the drawing of the step before need not be drawn again."""

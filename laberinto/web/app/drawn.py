@@ -1,0 +1,62 @@
+"""Drawings that were shown and may be asked for again: drawing them is most of what a list or the steps cost."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable
+from threading import Lock
+
+from cachetools import LRUCache
+from markupsafe import Markup
+
+from laberinto.core.geometry.faces import Side, face_of
+from laberinto.core.plan.simulate import Simulation
+from laberinto.drawing.board import thumbnail
+from laberinto.drawing.skin import Ringed
+from laberinto.store import BoardView
+
+from . import present
+
+ROOM = 24_000_000
+"""Bytes of drawings that are kept; the one not asked for longest goes first."""
+
+
+class The:
+    """A thing as a key: that very thing, not what equals it."""
+
+    __slots__ = ("_it",)
+
+    def __init__(self, it: object) -> None:
+        self._it = it
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, The) and other._it is self._it
+
+    def __hash__(self) -> int:
+        return id(self._it)
+
+
+_kept: LRUCache[Hashable, Markup] = LRUCache(ROOM, len)
+_lock = Lock()
+
+
+def kept(sim: Simulation, *key: Hashable, draw: Callable[[], str]) -> Markup:
+    """What ``draw`` gives, drawn once for one build and ``key``, which names all else that the drawing depends on."""
+    at = (The(sim.memo), *key)
+    with _lock:
+        found = _kept.get(at)
+    if found is None:
+        found = Markup(draw())
+        with _lock:
+            if len(found) <= ROOM:
+                _kept[at] = found
+    return found
+
+
+def small_face(board: BoardView, sim: Simulation) -> Markup:
+    """The face of a board for a list. Each list shows a board once, so its number tells its gradients apart."""
+    finish, label = present.preference("finish"), f"The face of {board.name}"
+
+    def draw() -> str:
+        return thumbnail(face_of(sim.whole(), Side.TOP), Ringed(sim, f"b{board.id}", finish), label=label)
+
+    return kept(sim, "small face", board.id, finish, label, draw=draw)

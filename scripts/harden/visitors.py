@@ -1,0 +1,73 @@
+"""Fifty who look and edit at once."""
+
+from __future__ import annotations
+
+import random
+import time
+from concurrent.futures import ThreadPoolExecutor
+from http.client import HTTPException
+from pathlib import Path
+
+from laberinto.core.patterns import Alternating
+from laberinto.store import DATABASE, Store, open_database
+
+from .report import Bounds, Report, spread
+from .served import Guest, served
+
+MANY = 50
+
+READS = (1.0, 5.0)
+"""Seconds that somebody looks at a page before the next, at least and at most: quicker than anybody works."""
+
+LATE = 1.0
+"""Seconds that 95 % of the answers are under, on a quiet machine with two cores."""
+
+
+def visitors(bounds: Bounds, folder: Path, chance: random.Random) -> Report:
+    """Fifty who each look at a page or edit a board, read for a moment and go on: nobody gets an error."""
+    report, store = Report("visitors"), Store(open_database(folder / DATABASE))
+    boards = [store.create(Alternating(strips=6, slices=6).plan(f"Shoal {k}")) for k in range(5)]
+    pages = ["/", "/now", "/timber", "/shop"]
+    pages += [f"/boards/{board}{page}" for board in boards for page in ("", "/steps", "/bench")]
+    took: list[float] = []
+    seeds = [chance.random() for _ in range(MANY)]
+
+    def visit(number: int) -> None:
+        guest, own, board = Guest(port), random.Random(seeds[number]), boards[number % len(boards)]
+        guest.renew()
+        for turn in bounds.rounds():
+            time.sleep(own.uniform(*READS))
+            begun = time.monotonic()
+            try:
+                asked, status = _look(guest, own.choice(pages)) if turn % 4 else _edit(guest, store, board, own)
+            except (OSError, HTTPException) as error:
+                report.fail(repr(error))
+                continue
+            took.append(time.monotonic() - begun)
+            # somebody else was quicker: that is told, and no error
+            if status >= 400 and status != 409:
+                report.fail(f"{asked}: {status}")
+
+    with served(folder) as server:
+        port = server.port
+        for page in pages:
+            Guest(port).get(page)  # a shop that is at work was looked at before
+        with ThreadPoolExecutor(MANY) as pool:
+            list(pool.map(visit, range(MANY)))
+    store.engine.dispose()
+    report.done = len(took)
+    report.said = f"{spread(took)}, while each reads {READS[0]:g} to {READS[1]:g} s"
+    return report
+
+
+def _look(guest: Guest, page: str) -> tuple[str, int]:
+    return page, guest.get(page)
+
+
+def _edit(guest: Guest, store: Store, board: int, own: random.Random) -> tuple[str, int]:
+    """Change the width of a strip; the revision is the one a page would show now."""
+    view, at = store.board(board), own.randrange(6)
+    return "an edit", guest.post(f"/boards/{board}/edit", {
+        "op": "strip-width", "stage": "strips", "at": at, f"width-{at}": own.choice(["24", "31.5", "40"]),
+        "revision": view.revision if view else 0,
+    })  # fmt: skip
