@@ -17,7 +17,7 @@ Every message says which value, what is allowed and what to change, in shop word
 from __future__ import annotations
 
 from math import copysign
-from typing import Protocol
+from typing import Any, Protocol
 
 
 class Shows(Protocol):
@@ -51,9 +51,19 @@ class LaberintoError(Exception):
         self.mm = mm
         super().__init__(self.say())
 
+    def __reduce__(self) -> tuple[Any, ...]:
+        # each kind takes arguments of its own, so it is carried to another process as what it holds
+        return _as_it_was, (type(self), self.args, self.__dict__)
+
     def say(self, lengths: Shows | None = None) -> str:
         """The message with lengths as ``lengths`` shows them, in mm by default."""
         return _filled(self.template, self.mm, lengths)
+
+
+def _as_it_was(kind: type[LaberintoError], args: tuple[Any, ...], kept: dict[str, Any]) -> LaberintoError:
+    error = kind.__new__(kind, *args)
+    error.__dict__.update(kept)
+    return error
 
 
 def _filled(template: str, mm: dict[str, float], lengths: Shows | None) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,8 +131,8 @@ def _forms() -> tuple[re.Pattern[str], dict[str, Word]]:
     return re.compile(pattern, re.IGNORECASE), by_form
 
 
-def found_in(text: str) -> Iterator[tuple[int, int, Word]]:
+@lru_cache(maxsize=2048)
+def found_in(text: str) -> tuple[tuple[int, int, Word], ...]:
     """Where words of the trade stand in a text: from, to, and which."""
     pattern, by_form = _forms()
-    for match in pattern.finditer(text):
-        yield match.start(), match.end(), by_form[match[0].lower()]
+    return tuple((match.start(), match.end(), by_form[match[0].lower()]) for match in pattern.finditer(text))

@@ -34,6 +34,7 @@ def visitors(bounds: Bounds, folder: Path, chance: random.Random) -> Report:
 
     def visit(number: int) -> None:
         guest, own, board = Guest(port), random.Random(seeds[number]), boards[number % len(boards)]
+        time.sleep(own.uniform(0, READS[1]))  # they do not all come at the same moment
         guest.renew()
         for turn in bounds.rounds():
             time.sleep(own.uniform(*READS))

@@ -26,6 +26,7 @@ NO_FRIDAY_EVENING = {f"day-{at}": "18-20" if at < 4 else "" for at in range(7)}
 
 def found(page: Page) -> None:
     """Wait until the search for the best calendar is over."""
+    expect(page.locator("#calendar-sheet")).not_to_have_attribute("hx-post", re.compile("."))
     expect(page.locator("#calendar-sheet")).not_to_have_attribute("hx-get", re.compile("."))
 
 

@@ -115,13 +115,13 @@ def refused(_tell: Tell) -> None:
 
 def test_work_in_a_process_of_its_own_tells_stops_and_fails_alone() -> None:
     shares: list[float] = []
-    assert apart(added, 2, 3, tell=lambda share: not shares.append(share))[0] == 5 and shares[-1] == 1.0
-    assert apart(added, 2, 3, tell=lambda _: True)[1] != os.getpid()
+    assert apart(added, 2, 3, tell=lambda share, _: not shares.append(share))[0] == 5 and shares[-1] == 1.0
+    assert apart(added, 2, 3, tell=lambda *_: True)[1] != os.getpid()
     with pytest.raises(InputError, match=r"Take fewer\."):
-        apart(refused, tell=lambda _: True)
+        apart(refused, tell=lambda *_: True)
     with pytest.raises(GoneError, match="called off"):
-        apart(half_done, tell=lambda share: share < 0.5)
+        apart(half_done, tell=lambda share, _: share < 0.5)
     with pytest.raises(RuntimeError, match="MemoryError"):
-        apart(hungry, tell=lambda _: True)
+        apart(hungry, tell=lambda *_: True)
     with pytest.raises(GoneError, match=r"ended before it was done \(3\)"):
-        apart(killed, tell=lambda _: True)
+        apart(killed, tell=lambda *_: True)

@@ -80,8 +80,8 @@ def test_what_cannot_be_arranged_is_said(visitor: Visitor, chaos: int, asked: di
 def test_a_search_can_be_stopped_and_keeps_its_best(visitor: Visitor, chaos: int) -> None:
     place = f"/boards/{chaos}/judge/arrange"
     visitor.post(place, **{"wish-repetition": "avoid", "seed": "1"})
-    page = visitor.post(f"{place}/cancel").get_data(as_text=True)
-    assert "Searching" not in page and "use-1" in page
+    visitor.post(f"{place}/cancel")
+    assert "Searching" not in waited(visitor, place, "use-1")
 
 
 def test_rows_of_another_board_are_refused(visitor: Visitor, store: Store, chaos: int) -> None:
@@ -95,6 +95,9 @@ def test_rows_of_another_board_are_refused(visitor: Visitor, store: Store, chaos
 def test_cut_again_is_charted_and_a_point_adopted(visitor: Visitor, store: Store) -> None:
     board = store.create(Chaos.of(passes=1).plan("Dunlin"))
     place = f"/boards/{board}/judge/again"
+    page = visitor.get(f"{place}?seed=2").get_data(as_text=True)
+    assert 'hx-trigger="load"' in page and "adopt-2" not in page  # looking begins nothing
+    assert visitor.post(place, seed="2").headers["Location"] == f"{place}?seed=2"
     page = waited(visitor, f"{place}?seed=2", "adopt-2")
     assert "Cut it" in page or "Leave it" in page
     answer = visitor.post(f"{place}/adopt", passes="2", seed="2")

@@ -135,7 +135,7 @@ def test_a_search_that_is_told_enough_shows_what_it_has(visitor: Visitor) -> Non
     asked = {**start(visitor), "picture": json.dumps(picture), "most": "3"}
     page = visitor.post(f"{PLACE}/fewer", **asked).get_data(as_text=True)
     assert "Searching" in page and "Enough" in page
-    end = time.monotonic() + 30
+    end = time.monotonic() + 120
     while "Searching" in page and time.monotonic() < end:
         page = visitor.post(f"{PLACE}/fewer", **asked, stop="yes").get_data(as_text=True)
         time.sleep(0.1)

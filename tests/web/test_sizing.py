@@ -74,15 +74,19 @@ def test_the_wood_at_hand_shows_the_largest_of_each_pattern(
     visitor.post(
         "/timber/lines", lines="2 beech planks 2000 x 180 x 52\nplum plank 900 x 120 x 52\n1 ash plank 900 x 90 x 20"
     )
-    visitor.get("/timber/boards?go=yes&lot=1&lot=2")
+    begun = visitor.post("/timber/boards/look", lot=["1", "2"])
+    assert begun.headers["Location"] == "/timber/boards?lot=1&lot=2"
     job = app.extensions["jobs"].get(("from wood", 0))
-    assert job.done.wait(30)
-    page = visitor.get("/timber/boards?go=yes&lot=1&lot=2").get_data(as_text=True)
+    assert job.done.wait(120)
+    page = visitor.get("/timber/boards?lot=1&lot=2").get_data(as_text=True)
     assert "Plum gives out first" in page and "asks for 3 woods" in page
     made = visitor.post("/timber/boards", family="alternating")
     assert made.status_code == 303 and len(store.boards()) == 1
     assert visitor.post("/timber/boards", family="blocks").headers["Location"].endswith("/timber/boards")
-    assert "not a number" in visitor.get("/timber/boards?ratio=tall&go=yes").get_data(as_text=True)
+    refused = visitor.post("/timber/boards/look", ratio="tall")
+    assert refused.status_code == 422 and "not a number" in refused.get_data(as_text=True)
+    visitor.post("/timber/lines", lines="1 ash plank 900 x 90 x 20")
+    assert "another one meanwhile" in visitor.get("/timber/boards?lot=1&lot=4").get_data(as_text=True)
 
 
 def test_a_boards_page_begins_with_what_is_wanted_or_else_with_its_own_size(

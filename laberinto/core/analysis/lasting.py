@@ -12,7 +12,7 @@ from ..geometry.faces import Side
 from ..geometry.polygons import areas, corners, middles
 from ..plan.model import OFFCUT
 from ..plan.simulate import Simulation
-from ..solid import Bools, Cells, Floats, pick
+from ..solid import Bools, Cells, Floats, cross, dot, pick
 from ..stages import Crosscut, Mill, Resaw, Rip, Stage
 from .names import names
 
@@ -121,23 +121,26 @@ def _spot(piece: Cells, side: Side) -> _Spot | None:
 
 def _read(cells: Cells, spot: _Spot) -> bool:
     """Whether a mark there is still on wood, with room about it, and in the open."""
-    mine = np.flatnonzero(cells.strip == spot.strip)
-    owner = cells.cell_of_face()
-    faces = np.flatnonzero(np.isin(owner, mine))
-    planes = pick(cells.faces, faces)
-    inside = planes[:3].T @ spot.at - planes[3]
-    own = (np.abs(inside) < _ON) & (planes[:3].T @ spot.normal > _LEVEL)
-    for cell in owner[faces[own]].tolist():
-        if (inside[owner[faces] == cell] < _ON).all():
+    for cell in np.flatnonzero(cells.strip == spot.strip).tolist():
+        planes = cells.faces[:, cells.fptr[cell] : cells.fptr[cell + 1]]
+        inside = spot.at @ planes[:3] - planes[3]
+        if inside.max() < _ON and ((inside > -_ON) & (spot.normal @ planes[:3] > _LEVEL)).any():
             middle, out = cells.rot[cell] @ spot.at + cells.move[cell], cells.rot[cell] @ spot.normal
-            across = np.cross(out, np.eye(3)[int(np.argmin(np.abs(out)))])
-            across /= np.linalg.norm(across)
-            round_ = np.stack([np.zeros(3), across, -across, np.cross(out, across), -np.cross(out, across)])
-            points = middle + ROOM * round_
+            points = middle + ROOM * _about(out)
             piece = cells.of_piece(int(cells.piece[cell]))
-            if _within(piece, points - _OUT * out).all() and not _within(piece, points + _OUT * out).any():
+            within = _within(piece, np.concatenate([points - _OUT * out, points + _OUT * out]))
+            if within[: len(points)].all() and not within[len(points) :].any():
                 return True
     return False
+
+
+def _about(out: Floats) -> Floats:
+    """A point and four round it, at a distance of 1 and square to ``out``, (5, 3)."""
+    normal = out[:, None]
+    across = cross(normal, np.eye(3)[:, [int(np.argmin(np.abs(out)))]])
+    across /= np.sqrt(dot(across, across))
+    along = cross(normal, across)
+    return np.concatenate([np.zeros((3, 1)), across, -across, along, -along], axis=1).T
 
 
 def _within(cells: Cells, points: Floats) -> Bools:

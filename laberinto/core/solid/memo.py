@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
+from threading import RLock
 from typing import Any, TypeVar
 
 T = TypeVar("T")
@@ -11,11 +12,12 @@ T = TypeVar("T")
 class Memo:
     """Results of functions, each kept under the function itself, so that no two can take each other's place."""
 
-    __slots__ = ("_kept", "_latest")
+    __slots__ = ("_kept", "_latest", "_lock")
 
     def __init__(self) -> None:
         self._kept: dict[tuple[Callable[..., Any], Hashable], Any] = {}
         self._latest: dict[Callable[..., Any], tuple[tuple[Hashable, Any], ...]] = {}
+        self._lock = RLock()
 
     def once(self, work: Callable[..., T], *given: Any, key: Hashable = None) -> T:
         """What ``work(*given)`` gives, worked out the first time. ``given`` must follow from what the memo belongs to,
@@ -28,12 +30,13 @@ class Memo:
 
     def latest(self, work: Callable[..., T], *given: Any, key: Hashable) -> T:
         """The same, where ``key`` takes ever new values (a shop's settings, what is ticked): only what was asked for
-        last is kept, and what was before it."""
-        kept = self._latest.get(work, ())
-        for of, value in kept:
-            if of == key:
-                same: T = value
-                return same
-        found = work(*given)
-        self._latest[work] = ((key, found), *kept[:1])
-        return found
+        last is kept, and what was before it. Who asks while it is worked out waits for it."""
+        with self._lock:
+            kept = self._latest.get(work, ())
+            for of, value in kept:
+                if of == key:
+                    same: T = value
+                    return same
+            found = work(*given)
+            self._latest[work] = ((key, found), *kept[:1])
+            return found

@@ -15,6 +15,8 @@ from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import at_hand, attempt
 from laberinto.core.units import parse_whole
 
+from .workshop import apart
+
 log = logging.getLogger(__name__)
 
 KEPT = 16
@@ -69,7 +71,10 @@ class Job:
     failed: bool = False
     before: int | None = None
     done: Event = field(default_factory=Event)
+    enough: Event = field(default_factory=Event)
+    """Set by who wants what it has so far."""
     cancelled: Event = field(default_factory=Event)
+    """Set by who wants nothing of it any more."""
 
     @property
     def running(self) -> bool:
@@ -86,7 +91,17 @@ class Job:
     def tell(self, share: float, best: Any = None) -> bool:
         """Note how far it is; whether to go on."""
         self.share, self.best = share, best if best is not None else self.best
-        return not self.cancelled.is_set()
+        return not self.ending
+
+    @property
+    def ending(self) -> bool:
+        """Whether it is to come to an end."""
+        return self.enough.is_set() or self.cancelled.is_set()
+
+    def apart(self, work: Callable[..., Any], *given: Any) -> Any:
+        """Do work in a process of its own. Who says that it is enough gets what it has, once it comes to that; who
+        calls it off waits for nothing."""
+        return apart(work, *given, tell=self.tell, patient=lambda: not self.cancelled.is_set())
 
 
 class Jobs:
@@ -120,7 +135,7 @@ class Jobs:
         """Let those begin whose turn it is; the lock is held."""
         waiting: list[tuple[Job, Callable[[Job], Any]]] = []
         for job, work in self._waiting:
-            if job.cancelled.is_set():
+            if job.ending:
                 job.done.set()
             elif self._at_work < AT_WORK:
                 self._at_work += 1
@@ -157,7 +172,7 @@ def _do(job: Job, work: Callable[[Job], Any]) -> None:
     try:
         job.result = work(job)
     except LaberintoError as error:
-        job.error = error
+        job.error = None if job.cancelled.is_set() else error
     except Exception:
         log.exception("job %s failed", job.name)
         job.failed = True

@@ -11,7 +11,6 @@ from flask import Response, redirect, request, url_for
 from . import present
 from .jobs import Job
 from .reading import own_path
-from .workshop import apart
 
 SOON = 0.6
 """Seconds that are waited for it before a page says how far it is."""
@@ -25,7 +24,7 @@ def begin(html: str, number: int, name: str, printer: Printer) -> Response:
     kind = request.endpoint or ""
 
     def work(job: Job) -> bytes:
-        return cast(bytes, apart(printer, html, tell=job.tell))
+        return cast(bytes, job.apart(printer, html))
 
     present.jobs().start(
         (kind, number), {"name": name, "back": own_path(urlsplit(request.referrer or "").path)}, work

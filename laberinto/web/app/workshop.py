@@ -6,58 +6,79 @@ hundredth of a second and none grows old.
 
 from __future__ import annotations
 
+import os
 import resource
 from collections.abc import Callable
+from contextlib import suppress
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
+from threading import Lock
+from time import monotonic
 from typing import Any
 
 from laberinto.core.errors import LaberintoError
+from laberinto.core.woods import LIBRARY, Wood
 
 MOST_MEMORY = 3_000_000_000
 """Bytes of one process; what needs more fails, and nothing else does."""
 
-LISTEN = 0.2
+LISTEN = 0.1
 """Seconds between two looks whether to go on."""
 
-PRELOADED = ["weasyprint", "laberinto.web.screens.steps.pdf"]
+PATIENCE = 0.6
+"""Seconds that work may take to come to an end by itself, with what it has, once it was told to."""
+
+EVERY = 0.05
+"""Seconds between two words on how far it is, where nothing better was found."""
+
+NICE = 10
+"""How far it stands back behind the pages that somebody waits for."""
+
+PRELOADED = ["weasyprint", "ortools.sat.python.cp_model", "laberinto.web"]
 
 _CONTEXT = get_context("forkserver")
 _CONTEXT.set_forkserver_preload(PRELOADED)
 
-Tell = Callable[[float], bool]
+Tell = Callable[..., bool]
+"""Called with the share that is done and, where there is one, the best so far; answers whether to go on."""
 
 
 class GoneError(LaberintoError):
     """The work was told to end, or its process ended by itself."""
 
 
-def apart(work: Callable[..., Any], *arguments: Any, tell: Tell) -> Any:
-    """What ``work(*arguments, tell)`` returns, done in another process; all of it must be picklable. ``tell`` hears the
-    share that is done and says whether to go on.
+def apart(
+    work: Callable[..., Any], *arguments: Any, tell: Tell, patient: Callable[[], bool] = lambda: False
+) -> Any:  # fmt: skip
+    """What ``work(*arguments, tell)`` returns, done in another process that knows the same woods; all of it must be
+    picklable. ``tell`` hears how far it is and what it has so far, and says whether to go on: work that is told to end
+    may still return what it has, if that takes no time, or as long as one is ``patient``.
 
-    Raises what ``work`` raised, and GoneError where it was told to end or took more memory than it may.
+    Raises what ``work`` raised, and GoneError where it was told to end and did not, or took more memory than it may.
     """
-    here, there = _CONTEXT.Pipe(duplex=False)
-    process = _CONTEXT.Process(target=_do, args=(there, work, arguments), daemon=True)
+    here, there = _CONTEXT.Pipe()
+    given = (there, tuple(LIBRARY.own.values()), work, arguments)
+    process = _CONTEXT.Process(target=_do, args=given, daemon=True)
     process.start()
     there.close()
-    share = 0.0
+    share, best, told = 0.0, None, 0.0
     try:
         while True:
-            if not here.poll(LISTEN):
-                if not tell(share):
-                    raise GoneError("It was called off.")
+            if here.poll(LISTEN):
+                kind, value = here.recv()
+                if kind == "failed":
+                    raise value
+                if kind == "done":
+                    return value
+                share, best = value[0], best if value[1] is None else value[1]
+            if tell(share, best):
                 continue
-            kind, value = here.recv()
-            if kind == "share":
-                share = value
-                if not tell(share):
-                    raise GoneError("It was called off.")
-            elif kind == "failed":
-                raise value
-            else:
-                return value
+            if not told:
+                told = monotonic()
+                with suppress(OSError):  # it is done meanwhile
+                    here.send("end")
+            elif monotonic() > told + PATIENCE and not patient():
+                raise GoneError("It was called off.")
     except EOFError:
         process.join()
         raise GoneError(
@@ -70,10 +91,28 @@ def apart(work: Callable[..., Any], *arguments: Any, tell: Tell) -> Any:
         here.close()
 
 
-def _do(line: Connection, work: Callable[..., Any], arguments: tuple[Any, ...]) -> None:
+class _Telling:
+    """Tells whoever started the work how far it is, not more often than anybody wants to know."""
+
+    def __init__(self, line: Connection) -> None:
+        self._line, self._lock = line, Lock()
+        self._said, self._best = 0.0, None
+
+    def __call__(self, share: float, best: Any = None) -> bool:
+        with self._lock:  # a solver calls from threads of its own
+            news = best is not None and best != self._best
+            if news or monotonic() > self._said + EVERY:
+                self._line.send(("share", (share, best if news else None)))
+                self._said, self._best = monotonic(), best
+            return not self._line.poll()
+
+
+def _do(line: Connection, own: tuple[Wood, ...], work: Callable[..., Any], arguments: tuple[Any, ...]) -> None:
+    os.nice(NICE)
     resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
+    LIBRARY.take_in(own)
     try:
-        result = work(*arguments, lambda share: line.send(("share", share)))
+        result = work(*arguments, _Telling(line))
     except Exception as error:
         line.send(("failed", error if isinstance(error, LaberintoError) else RuntimeError(repr(error))))
     else:
@@ -84,7 +123,7 @@ def _do(line: Connection, work: Callable[..., Any], arguments: tuple[Any, ...]) 
 
 def ready() -> None:
     """Start what processes come from, while nobody waits."""
-    apart(_nothing, tell=lambda _: True)
+    apart(_nothing, tell=lambda *_: True)
 
 
 def _nothing(_tell: Tell) -> None:

@@ -23,6 +23,7 @@ from .blueprint import bp
 from .settings import save, settings
 from .state import DAYS as LOOKED_AT
 from .state import NAME, State, state
+from .state import begin as begin_search
 
 SHEET_STYLE = "css/calendar-paper.css"
 """How the sheet looks on paper, where it stands alone."""
@@ -133,11 +134,22 @@ def hours() -> Response | tuple[str, int]:
     return cast(Response, redirect(url_for("calendar.page"), 303))
 
 
+@bp.post("/look")
+def look() -> str | tuple[str, int]:
+    """Look for the best calendar, where it is not known yet."""
+    found = state()
+    if found.wanted:
+        begin_search(found)
+    if request.headers.get("HX-Target") != "calendar-sheet":
+        return "", 204
+    return shown(state(), "calendar/sheet.html")
+
+
 @bp.post("/enough")
 def enough() -> str:
     """Take the best so far and look no further."""
     search = present.jobs().get(NAME)
     if search is not None:
-        search.cancelled.set()
+        search.enough.set()
         search.done.wait(5)
     return shown(state(), "calendar/sheet.html")

@@ -16,7 +16,6 @@ from laberinto.core.calendar.model import Aim, Found, Job, Misplaced, Problem, S
 from laberinto.core.calendar.reading import critical
 from laberinto.core.calendar.settings import Settings
 from laberinto.core.calendar.slips import Slips, slips
-from laberinto.core.calendar.solve import solve
 from laberinto.core.calendar.valid import faults
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.simulate import simulate
@@ -25,6 +24,7 @@ from laberinto.store import BoardView, in_utc
 
 from ...app import present
 from ...app.jobs import Job as Search
+from .search import best
 from .settings import settings
 
 DAYS = 84
@@ -49,6 +49,7 @@ class State:
     work: Shopwork
     found: Found
     best: bool
+    key: str
     search: Search | None
     said: tuple[tuple[int, str], ...]
     slips: Slips
@@ -86,7 +87,15 @@ class State:
 
     @property
     def searching(self) -> bool:
+        """Whether it is looked for."""
         return self.search is not None and self.search.running
+
+    @property
+    def wanted(self) -> bool:
+        """Whether the best calendar is still to be looked for; one that could not be found is not looked for again."""
+        if self.best or self.searching:
+            return False
+        return self.search is None or self.search.asked["key"] != self.key or self.search.result is not None
 
     def moment(self, minute: int) -> datetime:
         """A minute of the calendar on the shop's clock."""
@@ -124,8 +133,8 @@ def span_words(minutes: int) -> str:
 
 
 def state(now: datetime | None = None) -> State:
-    """The calendar of this moment. What was found last is shown as long as it can be worked by; else a plain one, and a
-    search for the best begins."""
+    """The calendar of this moment. What was found last is shown as long as it can be worked by; else a plain one, and
+    the page asks for a search."""
     now = now or datetime.now(UTC)
     store = present.store()
     mine = settings(store)
@@ -136,14 +145,12 @@ def state(now: datetime | None = None) -> State:
     key = _key(work, mine, pins)
     last = store.calendar.found()
     kept = _kept(last, key, work, _since(work.open, opened(mine.week, now - GRACE, DAYS + 1, mine.clock)))
-    search, best = present.jobs().get(NAME), None
+    search, so_far = present.jobs().get(NAME), None
     if kept is None and work.problem.jobs:
-        if search is None or search.asked["key"] != key or not search.running:
-            search = _begin(key, work, mine)
-        best = search.best if search.asked["key"] == key else None
-    found, best_of = kept or best or work.plain, kept is not None or not work.problem.jobs
+        so_far = search.best if search is not None and search.asked["key"] == key else None
+    found, best_of = kept or so_far or work.plain, kept is not None or not work.problem.jobs
     slipped, since = _slipped(work, found, last if kept is None else None)
-    return State(mine, boards, work, found, best_of, search, (*said, *work.said), slipped, since)
+    return State(mine, boards, work, found, best_of, key, search, (*said, *work.said), slipped, since)
 
 
 def _slipped(work: Shopwork, found: Found, last: Kept | None) -> tuple[Slips, datetime | None]:
@@ -228,12 +235,12 @@ def _kept(kept: Kept | None, key: str, work: Shopwork, since: tuple[Span, ...]) 
     return Found(starts, lost, measured(problem, starts), bounds)
 
 
-def _begin(key: str, work: Shopwork, mine: Settings) -> Search:
+def begin(it: State) -> None:
     """Look for the best calendar, and keep it."""
-    store = present.store()
+    store, work, key = present.store(), it.work, it.key
 
     def look(search: Search) -> Found:
-        found = solve(work.problem, mine.aims, tell=lambda share, best: search.tell(share, best))
+        found: Found = search.apart(best, work.problem, it.settings.aims)
         at, jobs = work.open.moment, work.problem.by_id()
         ends = {name: at(start + jobs[name].minutes).isoformat() for name, start in found.starts.items()}
         ready = {board: at(end).isoformat() for board, end in finishes(work.problem, found.starts).items()}
@@ -245,4 +252,4 @@ def _begin(key: str, work: Shopwork, mine: Settings) -> Search:
         }), at(0).astimezone(UTC))  # fmt: skip
         return found
 
-    return present.jobs().start(NAME, {"key": key}, look)
+    present.jobs().start(NAME, {"key": key}, look)

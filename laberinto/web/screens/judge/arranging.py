@@ -13,7 +13,7 @@ from laberinto.core.edits import rows as row_edits
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.geometry.rotations import Lie
-from laberinto.core.judging.arrange import FACES, NEIGHBOURS, Candidate, Progress, Wish, arrange_for_me
+from laberinto.core.judging.arrange import FACES, NEIGHBOURS, Candidate, Wish
 from laberinto.core.judging.scores import SCORES, Scored
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import simulate
@@ -27,6 +27,7 @@ from ...app.jobs import Job, seed_of
 from ...app.lookup import find
 from ...app.saving import save
 from .routes import bp
+from .search import better_orders
 
 AIMS = {**NEIGHBOURS, **FACES}
 START = {"woods": Wish.AVOID, "joints": Wish.IGNORE, "repetition": Wish.IGNORE, "balance": Wish.IGNORE}
@@ -81,7 +82,8 @@ def panel(board_id: int, errors: dict[str, str] | None = None) -> str:
 
 
 def _candidates(stage: Arrange, job: Job, running: bool) -> list[Shown]:
-    found: list[Candidate] = list(job.result or []) if not running else [job.best] if job.best else []
+    so_far = [job.best] if job.best else []
+    found: list[Candidate] = so_far if running else list(job.result or so_far)
     return [_shown(job.asked["plan"], stage, candidate, job.asked["wishes"], number)
             for number, candidate in enumerate(found, 1)]  # fmt: skip
 
@@ -138,13 +140,9 @@ def arrange(board_id: int) -> tuple[str, int] | str:
     rows = _rows(board.plan, stage)
     kept = {reading.whole(text) for text in request.form.getlist("keep")}
     locked = {at: (number, lie) for at, (_, number, lie) in enumerate(rows) if at in kept}
-    sim = simulate(board.plan)
 
     def work(job: Job) -> Any:
-        def note(progress: Progress) -> bool:
-            return job.tell(progress.share, progress.best)
-
-        return arrange_for_me(sim, stage, wishes, locked, seed=seed, progress=note)
+        return job.apart(better_orders, board.plan, stage, wishes, locked, seed)
 
     present.jobs().start(
         ("arrange", board_id),
@@ -162,7 +160,7 @@ def cancel(board_id: int) -> str:
     """Stop the search; the best so far stays."""
     job = present.jobs().get(("arrange", board_id))
     if job is not None:
-        job.cancelled.set()
+        job.enough.set()
         job.done.wait(3)
     return panel(board_id)
 

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import hashlib
+from typing import cast
 
 from flask import render_template, request
 
 from laberinto.core.errors import InputError
-from laberinto.core.picture import Fewer, panels, with_at_most
+from laberinto.core.picture import Fewer, panels
 from laberinto.core.picture.grid import MOST_SIDE
 
 from ...app import present, reading
 from ...app.jobs import Job
 from .routes import bp
+from .search import fewer_panels
 from .state import State, read
 
 
@@ -38,16 +40,16 @@ def fewer() -> tuple[str, int] | str:
     if job is None:
 
         def work(job: Job) -> Fewer:
-            return with_at_most(state.picture, most, keep, tell=lambda changed: job.tell(0.0, changed))
+            return cast(Fewer, job.apart(fewer_panels, state.picture, most, keep))
 
         job = present.jobs().start(name, {}, work)
         job.done.wait(0.8)
     elif request.form.get("stop"):  # what it has so far is shown in a moment
-        job.cancelled.set()
+        job.enough.set()
         job.done.wait(0.8)
     running = job.running  # once for the whole page: it may end while that is written
     found: Fewer | None = None if running else job.result
-    if not running and job.cancelled.is_set():
+    if not running and job.ending:
         present.jobs().drop(name)  # whoever asks again wants it looked at further
     return render_template(
         "picture/fewer.html", job=job, running=running, found=found, most=most, keep=keep,

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import cast
+from dataclasses import dataclass
+from typing import Any, cast
+from urllib.parse import urlencode
 
 from flask import Blueprint, Response, abort, redirect, render_template, request, url_for
+from werkzeug.datastructures import MultiDict
 
 from laberinto.core.edits.pattern import family_of
 from laberinto.core.edits.sizes import take
@@ -14,7 +17,6 @@ from laberinto.core.fields import Spec, parse
 from laberinto.core.patterns import FAMILIES, Family
 from laberinto.core.plan.model import Wanted
 from laberinto.core.plan.simulate import simulate
-from laberinto.core.sizing.from_wood import Largest, all_largest
 from laberinto.store import BoardView, LotView, StaleError
 
 from ...app import present, reading
@@ -24,7 +26,8 @@ from ...app.lookup import find
 from ...app.saving import save
 from ..patterns.draft import free_name
 from ..timber.view import store as timber
-from .view import USUAL, Sizes, face, sizes
+from .search import Offer, offers
+from .view import USUAL, Sizes, sizes
 
 bp = Blueprint("sizing", __name__, template_folder="templates")
 
@@ -119,57 +122,84 @@ def resize(board_id: int) -> Response | tuple[str, int]:
 
 THICK = Spec("thickness", "Thickness", "Of the finished board.", "length", 12.0, 150.0, False)
 RATIO = Spec("ratio", "Length to width", "1.33 is four to three.", "number", 0.5, 3.0, False)
+SPECS = (THICK.name, RATIO.name)
+
+
+@dataclass(frozen=True, slots=True)
+class FromWood:
+    """What is asked: the fields as typed, the lots there are, those that were chosen ("" where nobody chose yet), and
+    what it comes to for a search, None where a field is wrong or nothing is there."""
+
+    fields: list[FieldView]
+    lots: list[LotView]
+    chosen: set[str]
+    search: dict[str, Any] | None
+
+    @classmethod
+    def of(cls, given: MultiDict[str, str]) -> FromWood:
+        """What is typed."""
+        how = present.lengths()
+        fields, values = [], {}
+        for spec, usual in ((THICK, 40.0), (RATIO, 4 / 3)):
+            start = how.field(usual) if spec.kind == "length" else f"{usual:.2f}"
+            typed, wrong = given.get(spec.name, start), ""
+            try:
+                values[spec.name] = usual if typed == start else parse(spec, typed, how)
+            except InputError as error:
+                wrong = error.say(how)
+            fields.append(FieldView(spec, typed, wrong))
+        there = [view for view in timber().lots() if view.free]
+        asked = set(given.getlist("lot"))
+        lots = [(view.lot, view.free) for view in there if not asked or str(view.id) in asked]
+        search = {"lots": lots, **values, "shop": present.shop(), "finish": present.preference("finish")}
+        return cls(fields, there, asked, search if len(values) == 2 and lots else None)
 
 
 @bp.get("/timber/boards")
-def from_wood() -> tuple[str, int]:
-    """The largest board of every pattern that chosen lots make; found while the page waits."""
-    how = present.lengths()
-    fields, values = [], {}
-    for spec, usual in ((THICK, 40.0), (RATIO, 4 / 3)):
-        start = how.field(usual) if spec.kind == "length" else f"{usual:.2f}"
-        typed, wrong = request.args.get(spec.name, start), ""
-        try:
-            values[spec.name] = usual if typed == start else parse(spec, typed, how)
-        except InputError as error:
-            wrong = error.say(how)
-        fields.append(FieldView(spec, typed, wrong))
-    there = [view for view in timber().lots() if view.free]
-    asked = set(request.args.getlist("lot"))
-    chosen = [view for view in there if not asked or str(view.id) in asked]
-    job = _search(chosen, values) if len(values) == 2 and chosen and "go" in request.args else None
-    part = request.headers.get("HX-Target") == "boards"
-    found: list[Largest] = [] if job is None else (job.best or []) if job.running else (job.result or [])
-    ranked = sorted(found, key=lambda one: -(one.sim.board.size[0] * one.sim.board.size[1] if one.sim else 0))
-    return render_template(
-        "sizing/boards.html" if part else "sizing/from_wood.html", fields=fields, lots=there, asked=asked, job=job,
-        running=job is not None and job.running, found=ranked, total=len(FAMILIES), face=face,
-        query=request.query_string.decode(),
-    ), 200  # fmt: skip
-
-
-def _search(chosen: list[LotView], values: dict[str, float]) -> Job:
-    lots, shop = [(view.lot, view.free) for view in chosen], present.shop()
-    asked = {"lots": lots, **values, "shop": shop}
+def from_wood() -> str:
+    """The largest board of every pattern that chosen lots make, once that was asked for."""
+    it = FromWood.of(request.args)
     job = present.jobs().get(("from wood", 0))
-    if job is not None and job.asked == asked and not job.failed:
-        return job
+    if job is not None and job.asked != it.search:
+        job = None
+    running = job is not None and job.running  # once for the whole page: it may end while that is written
+    part = request.headers.get("HX-Target") == "boards"
+    found: list[Offer] = [] if job is None else (None if running else job.result) or job.best or []
+    return render_template(
+        "sizing/boards.html" if part else "sizing/from_wood.html", it=it, job=job, running=running,
+        found=sorted(found, key=lambda one: -one.face), total=len(FAMILIES), query=request.query_string.decode(),
+        moved=job is None and "lot" in request.args,
+    )  # fmt: skip
 
-    def work(job: Job) -> list[Largest]:
-        return all_largest(
-            FAMILIES.values(), lots, shop, values["thickness"], values["ratio"],
-            progress=lambda found: job.tell(len(found) / len(FAMILIES), list(found)),
-        )  # fmt: skip
 
-    return present.jobs().start(("from wood", 0), asked, work)
+@bp.post("/timber/boards/look")
+def look() -> Response | tuple[str, int]:
+    """Look for them, in place of what was looked for before."""
+    it = FromWood.of(request.form)
+    if it.search is None:
+        return render_template(
+            "sizing/from_wood.html", it=it, job=None, running=False, found=[], total=len(FAMILIES), query="",
+            moved=False,
+        ), 422  # fmt: skip
+    asked = it.search
+    job = present.jobs().get(("from wood", 0))
+    if job is None or job.asked != asked or job.result is None:
+
+        def work(job: Job) -> list[Offer]:
+            given = (asked[name] for name in ("lots", "shop", "thickness", "ratio", "finish"))
+            return cast("list[Offer]", job.apart(offers, tuple(FAMILIES), *given))
+
+        present.jobs().start(("from wood", 0), asked, work)
+    typed = [(name, value) for name, value in request.form.items(multi=True) if name in ("lot", *SPECS)]
+    return cast(Response, redirect(f"{url_for('sizing.from_wood')}?{urlencode(typed)}", 303))
 
 
 @bp.post("/timber/boards")
 def make_of_wood() -> Response:
     """Make the board that a search found."""
     job = present.jobs().get(("from wood", 0))
-    found: list[Largest] = (job.result or job.best or []) if job else []
-    one = next((one for one in found if one.family.key == request.form.get("family") and one.made), None)
+    found: list[Offer] = (job.result or job.best or []) if job else []
+    one = next((one for one in found if one.family == request.form.get("family") and one.made), None)
     if one is None or one.made is None:
         return cast(Response, redirect(url_for("sizing.from_wood"), 303))
     return _to_board(present.store().create(one.made.plan(free_name()), words="from the wood there is"))

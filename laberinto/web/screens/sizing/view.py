@@ -174,8 +174,12 @@ def _given(number: Number, chosen: Proposal | None, how: Any) -> Number:
 
 def face(sim: Simulation, name: str, within: tuple[float, float] | None = None) -> Markup:
     """A board's face for a row of proposals; one wood alone shows by its rings. ``within`` (mm) is the scale of all."""
-    finish = present.preference("finish")
+    return Markup(drawn(sim, name, present.preference("finish"), within))
+
+
+def drawn(sim: Simulation, name: str, finish: str, within: tuple[float, float] | None = None) -> str:
+    """The same in a finish that is said."""
     plain = len({strip.wood for strip in sim.strips}) > 1
     skin = Flat(sim, finish) if plain else Ringed(sim, "w", finish)
     top = face_of(sim.whole(), Side.TOP)
-    return Markup(thumbnail(top, skin, label=f"{name}: its face", within=within))
+    return thumbnail(top, skin, label=f"{name}: its face", within=within)

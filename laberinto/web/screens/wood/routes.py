@@ -18,7 +18,8 @@ from ...app import present, reading
 from ...app.jobs import Job
 from ...app.lookup import find
 from ..timber.view import store
-from .view import Planned, asked, board_needs, cover, drawn, fitting, search, whole_pieces
+from .search import Planned, search
+from .view import asked, board_needs, cover, drawn, fitting, whole_pieces
 
 bp = Blueprint("wood", __name__, url_prefix="/boards/<int:board_id>/wood", template_folder="templates")
 
@@ -41,7 +42,7 @@ def _rendered(board: BoardView, found: tuple[Need, ...], problem: str, *, part: 
     running = job is not None and job.running
     planned: Planned | None = None
     if job is not None:
-        planned = job.best if running else job.result
+        planned = job.best if running else job.result or job.best
     stale = job is not None and job.asked["needs"] != found
     cuts = store().cuts(board.id)
     held = next((cut for cut in cuts if cut.state == RESERVED), None)
@@ -84,7 +85,7 @@ def plan(board_id: int) -> tuple[str, int]:
 def cancel(board_id: int) -> tuple[str, int]:
     """Stop the search; the best so far stays."""
     if (job := _job(board_id)) is not None:
-        job.cancelled.set()
+        job.enough.set()
         job.done.wait(3)
     return _page(find(board_id))
 

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 
 from markupsafe import Markup
 
@@ -12,42 +11,17 @@ from laberinto.core.analysis.figures import CutLine
 from laberinto.core.analysis.names import letter
 from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.simulate import simulate
-from laberinto.core.timber import Lot, Need, needs
-from laberinto.core.timber.cutting import Aim, CutPlan, PlankCut, Saw, Stock, cut
+from laberinto.core.timber import Need, needs
+from laberinto.core.timber.cutting import CutPlan, PlankCut, Saw
 from laberinto.core.timber.needs import as_they_are
-from laberinto.core.timber.supply import Cover, Purchase, covers, fits, missing, on_offer, purchases
+from laberinto.core.timber.supply import Cover, covers, fits
 from laberinto.core.woods import LIBRARY, Wood
-from laberinto.devices.yard import price_list
 from laberinto.drawing.timber import cutting
 from laberinto.store import BoardView, CutView, LotView
 from laberinto.store.timber import BOOKED, RESERVED
 
 from ...app import bitmaps, present
-from ...app.jobs import Job
 from ..timber.view import store
-
-WORK = 5.0
-"""How much work goes into a cut plan: some seconds on a quiet machine."""
-
-BUYING = 3.0
-
-
-@dataclass(frozen=True, slots=True)
-class Planned:
-    """What a search came to: cuts from the store, and from the yard what the store is short of."""
-
-    plan: CutPlan
-    buy: CutPlan | None = None
-
-    @property
-    def purchases(self) -> list[Purchase]:
-        return purchases(self.buy) if self.buy else []
-
-    @property
-    def still_short(self) -> list[tuple[Need, int]]:
-        """Strips that even the yard has no wood for."""
-        short = self.buy if self.buy else self.plan
-        return [(short.needs[at], n) for at, n in short.short.items()]
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,27 +100,6 @@ def short(board: BoardView) -> list[Cover]:
     except LaberintoError:
         return []
     return [each for each in _covered(found, free_for(board.id, cuts, {need.wood for need in found})) if each.short]
-
-
-def search(board_id: int, found: tuple[Need, ...], aim: Aim, work: float = WORK) -> Callable[[Job], Planned]:
-    """The work of a job: the store first, then the yard for what is short."""
-    saw = Saw.of(present.shop())
-    stock = [Stock(view.lot, view.id, nth) for view, n in free_for(board_id) for nth in range(1, n + 1)]
-    yard: list[Lot] = [quote.lot for quote in price_list(datetime.now(UTC).date())]
-
-    def searched(job: Job) -> Planned:
-        plan = cut(found, stock, saw, aim, work=work, progress=lambda share, best: job.tell(share * 0.8, Planned(best)))
-        short = missing(plan)
-        if not short or plan.unsure or job.cancelled.is_set():
-            return Planned(plan)
-        job.tell(0.8, Planned(plan))
-        buy = cut(
-            short, on_offer(short, yard, saw), saw, Aim.LEAST_WASTE, work=BUYING,
-            progress=lambda share, _: job.tell(0.8 + share * 0.2),
-        )  # fmt: skip
-        return Planned(plan, buy)
-
-    return searched
 
 
 def drawn(plan: CutPlan, plank: PlankCut) -> Markup:
