@@ -96,15 +96,16 @@ class _Telling:
 
     def __init__(self, line: Connection) -> None:
         self._line, self._lock = line, Lock()
-        self._said, self._best = 0.0, None
+        self._said, self._best, self._going = 0.0, None, True
 
     def __call__(self, share: float, best: Any = None) -> bool:
         with self._lock:  # a solver calls from threads of its own
             news = best is not None and best != self._best
             if news or monotonic() > self._said + EVERY:
                 self._line.send(("share", (share, best if news else None)))
+                self._going = self._going and not self._line.poll()
                 self._said, self._best = monotonic(), best
-            return not self._line.poll()
+            return self._going
 
 
 def _do(line: Connection, own: tuple[Wood, ...], work: Callable[..., Any], arguments: tuple[Any, ...]) -> None:

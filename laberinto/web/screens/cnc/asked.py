@@ -49,6 +49,8 @@ class Asked:
     typed: Mapping[str, str]
     errors: Mapping[str, str]
     clamps: tuple[Clamp, ...]
+    given: Mapping[str, Any]
+    """What ``program`` makes it from, besides the board."""
     made: Program | None
 
 
@@ -72,15 +74,16 @@ def asked(sim: Simulation, form: MultiDict[str, str]) -> Asked:
     except InputError as error:
         errors[error.field] = error.say(how)
     made = None
+    given: dict[str, Any] = {
+        "chosen": chosen, "side": SIDES[side], "tools": tools(), "setting": setting(shop, clamps), "heights": heights,
+        "text": typed["text"][:40], "capital": shop.capital,
+    }  # fmt: skip
     if not errors and there:
         try:
-            made = program(
-                sim, chosen, SIDES[side], tools(), setting(shop, clamps), heights=heights, text=typed["text"][:40],
-                capital=shop.capital,
-            )  # fmt: skip
+            made = program(sim, **given)
         except InputError as error:
             errors[error.field or "stage"] = error.say(how)
-    return Asked(side, chosen, typed, errors, clamps, made)
+    return Asked(side, chosen, typed, errors, clamps, given, made)
 
 
 def _heights(typed: Mapping[str, str], how: Lengths) -> tuple[float, ...]:

@@ -1,22 +1,16 @@
-"""The simulated machine at work: a program is sent to it line by line over a port, held, gone on with, stopped."""
+"""The simulated machine on the page: how far it is, held, gone on with, stopped, and what came of it."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
-from datetime import timedelta
-from threading import Event
-from typing import Any
+from contextlib import suppress
+from dataclasses import dataclass
+from typing import cast
 
-import numpy as np
 from flask import Response, abort, render_template, request
 
-from laberinto.core.cnc.program import Carved, Program, machine_for
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.units import MM_PER_INCH
-from laberinto.devices.controller import Controller, Sender, Server
-from laberinto.drawing.cnc import WITHIN, deviation_png
-from laberinto.files.relief import relief
+from laberinto.devices.controller import Sender
 from laberinto.store import BoardView
 
 from ...app import present
@@ -24,28 +18,10 @@ from ...app.jobs import Job
 from ...app.lookup import find
 from .asked import Asked, asked, bed, tools
 from .blueprint import bp
+from .machining import Done, Going, carve
 
-WAIT = 0.05
-"""How long a sender waits before it asks again whether it may go on, s."""
-
-PICTURES = 40
-"""So often over a program the wood is shown as it comes off."""
-
-
-@dataclass
-class Run:
-    """A program on the machine: how far it is, and what came of it."""
-
-    program: Program
-    text: str
-    controller: Controller | None = None
-    go_on: Event = field(default_factory=Event)
-    shown: int = 0
-    solid: bytes = b""
-    carved: Carved | None = None
-    picture: bytes = b""
-    judged: Mapping[str, float] = field(default_factory=dict)
-    """How much is too deep, how much is left (mm), and the share that is as planned."""
+WORDS = {"hold": "!", "resume": "~", "stop": "stop"}
+"""What is said to the machine, by what is pressed."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,13 +33,10 @@ class Carving:
     share: float
     where: str
     shown: int
-    carved: Carved | None
+    carved: Done | None
     failed: bool
     mine: bool
     """Whether it is a run of what the page now asks for."""
-    gouged: float = 0.0
-    left: float = 0.0
-    good: float = 0.0
 
 
 @bp.app_template_filter("hair")
@@ -76,63 +49,43 @@ def _name(board_id: int) -> tuple[str, int]:
     return "carve", board_id
 
 
+def _said(job: Job, word: str) -> str:
+    """What the machine answers to a word, "" where it does not listen yet or any more."""
+    going: Going | None = job.best
+    if going is not None and job.running:
+        with suppress(OSError), Sender(going.port) as line:
+            return line.say(word)
+    return ""
+
+
 def state(board: BoardView, it: Asked | None) -> Carving | None:
     """How far the board's run is; None where there is none."""
     job = present.jobs().get(_name(board.id))
     if job is None:
         return None
-    run: Run = job.asked["run"]
-    controller = run.controller
-    where = controller.say("?") if controller else ""
-    carved, running = run.carved, job.running
+    running, where = job.running, _said(job, "?")
+    stands: Going | Done | None = job.best if running else job.result
     return Carving(
-        running, bool(controller and controller.held), job.share, where, run.shown, None if running else carved,
-        job.failed, it is None or it.made is None or it.made.text == run.text, **run.judged,
+        running, where.startswith("<hold"), job.share, where, stands.shown if stands else 0,
+        None if running else job.result, not running and job.result is None,
+        it is None or it.made is None or it.made.text == job.asked["text"],
     )  # fmt: skip
 
 
 @bp.post("/carve")
-def carve(board_id: int) -> Response | tuple[str, int]:
+def begin(board_id: int) -> Response | tuple[str, int]:
     """Put the board on the simulated machine and send the program."""
     board = find(board_id)
     it = asked(simulate(board.plan), request.form)
     if it.made is None:
         said = next(iter(it.errors.values()), "There is nothing to carve from this side.")
         return render_template("cnc/carving.html", board=board, carving=None, problem=said), 422
-    run = Run(it.made, it.made.text)
-    run.go_on.set()
-    table, shop, clamps = tools(), present.shop(), it.clamps
+    given = (board.plan, it.given, tools(), it.clamps, bed(present.shop()))
 
-    def work(job: Job) -> Any:
-        before, planned = run.program.wood()
-        machine = machine_for(run.program, before, table, clamps, bed(shop))
-        run.controller = Controller(machine)
-        lines = run.text.splitlines()
-        every = max(len(lines) // PICTURES, 1)
-        stopped = ""
-        with Server(0, run.controller) as server, Sender(server.server_address[1]) as sender:
-            number = 0
-            for answer in sender.send(run.text):
-                if answer == "held":
-                    run.go_on.wait(WAIT)
-                    if job.cancelled.is_set():
-                        sender.say("stop")
-                    continue
-                number += 1
-                stopped = answer.removeprefix("error ") if answer != "ok" else ""
-                if number % every == 0:
-                    run.solid, run.shown = relief(machine.wood), run.shown + 1
-                if not job.tell(number / len(lines)) and not stopped:
-                    sender.say("stop")
-        run.solid, run.shown = relief(machine.wood), run.shown + 1
-        run.carved = Carved(planned, machine.wood, timedelta(seconds=round(machine.seconds)), stopped)
-        run.picture, off = deviation_png(run.carved), run.carved.deviation
-        run.judged = {
-            "gouged": float(-off.min()), "left": float(off.max()), "good": float((np.abs(off) <= WITHIN).mean()),
-        }  # fmt: skip
-        return run.carved
+    def work(job: Job) -> Done:
+        return cast(Done, job.apart(carve, *given))
 
-    job = present.jobs().start(_name(board_id), {"run": run}, work, in_turn=False)
+    job = present.jobs().start(_name(board_id), {"text": it.made.text}, work, in_turn=False)
     job.done.wait(0.3)
     return Response(render_template("cnc/carving.html", board=board, carving=state(board, it), problem=""))
 
@@ -144,41 +97,36 @@ def progress(board_id: int) -> str:
     return render_template("cnc/carving.html", board=board, carving=state(board, None), problem="")
 
 
-def _run(board_id: int) -> tuple[Job, Run]:
+def _run(board_id: int) -> Job:
     job = present.jobs().get(_name(board_id))
-    return (job, job.asked["run"]) if job is not None else abort(404)
+    return job if job is not None else abort(404)
 
 
 @bp.post("/say")
 def say(board_id: int) -> str:
     """Hold, go on, or stop, as one would at the machine."""
-    job, run = _run(board_id)
-    word = {"hold": "!", "resume": "~", "stop": "stop"}.get(request.form.get("what", ""))
+    job = _run(board_id)
+    word = WORDS.get(request.form.get("what", ""))
     if word is None:
         abort(400)
-    if run.controller is not None and job.running:
-        run.controller.say(word)
-        if word == "!":
-            run.go_on.clear()
-        else:
-            run.controller.say("~")
-            run.go_on.set()
+    _said(job, word)
     return progress(board_id)
 
 
 @bp.get("/relief.glb")
 def solid(board_id: int) -> Response:
     """The wood as it stands, to be turned."""
-    _, run = _run(board_id)
-    if not run.solid:
+    job = _run(board_id)
+    stands: Going | Done | None = job.result or job.best
+    if stands is None or not stands.solid:
         abort(404)
-    return Response(run.solid, mimetype="model/gltf-binary", headers={"Cache-Control": "no-store"})
+    return Response(stands.solid, mimetype="model/gltf-binary", headers={"Cache-Control": "no-store"})
 
 
 @bp.get("/deviation.png")
 def deviation(board_id: int) -> Response:
     """How what was carved differs from what was planned."""
-    _, run = _run(board_id)
-    if not run.picture:
+    done: Done | None = _run(board_id).result
+    if done is None:
         abort(404)
-    return Response(run.picture, mimetype="image/png", headers={"Cache-Control": "no-store"})
+    return Response(done.picture, mimetype="image/png", headers={"Cache-Control": "no-store"})
