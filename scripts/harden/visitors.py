@@ -1,4 +1,4 @@
-"""Fifty who look and edit at once."""
+"""Fifty who look and edit at once, and one who looks while searches are at work."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from concurrent.futures import ThreadPoolExecutor
 from http.client import HTTPException
 from pathlib import Path
 
-from laberinto.core.patterns import Alternating
+from laberinto.core.patterns import Alternating, Chaos
 from laberinto.store import DATABASE, Store, open_database
 
 from .report import Bounds, Report, spread
@@ -72,3 +72,28 @@ def _edit(guest: Guest, store: Store, board: int, own: random.Random) -> tuple[s
         "op": "strip-width", "stage": "strips", "at": at, f"width-{at}": own.choice(["24", "31.5", "40"]),
         "revision": view.revision if view else 0,
     })  # fmt: skip
+
+
+def beside(bounds: Bounds, folder: Path, chance: random.Random) -> Report:
+    """One who looks at pages while two searches are at work: they stand back."""
+    report, store = Report("beside"), Store(open_database(folder / DATABASE))
+    searched = [store.create(Chaos.of(passes=2).plan(f"Wrack {k}")) for k in range(2)]
+    board = store.create(Alternating(strips=6, slices=6).plan("Shoal"))
+    store.engine.dispose()
+    pages = ["/", "/now", "/timber", f"/boards/{board}", f"/boards/{board}/steps", f"/boards/{board}/bench"]
+    took: list[float] = []
+    with served(folder) as server:
+        guest = Guest(server.port)
+        for page in [*pages, *(f"/boards/{number}/judge" for number in searched)]:
+            guest.get(page)
+        for turn in bounds.rounds():
+            if turn % 20 == 0:
+                for number in searched:  # the same again where it is done: a search ends sooner or later
+                    guest.post(f"/boards/{number}/judge/arrange", {"wish-repetition": "avoid", "seed": turn + 1})
+            begun, page = time.monotonic(), chance.choice(pages)
+            status = guest.get(page)
+            took.append(time.monotonic() - begun)
+            if status >= 400:
+                report.fail(f"{page}: {status}")
+    report.done, report.said = len(took), spread(took)
+    return report
