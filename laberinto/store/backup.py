@@ -11,7 +11,7 @@ import json
 import shutil
 import sqlite3
 import zlib
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from contextlib import closing, suppress
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
@@ -38,6 +38,8 @@ PREFERENCE = "backup_folder"
 
 DAILY, WEEKLY = 7, 4
 """So many days' and, of those before, weeks' backups are kept."""
+
+Tell = Callable[[float], object]
 
 _PIECE = 1 << 20
 _MOST_MANIFEST = 100_000
@@ -67,20 +69,25 @@ class Archive:
     size: int
 
 
-def write_backup(database: Path, target: Path, by: str, now: datetime | None = None) -> ShopManifest:
-    """Write everything of a shop into one archive and read it back; it appears at ``target`` when it is whole. Raises
-    DataError where it cannot be written, or is not what was written."""
+def write_backup(
+    database: Path, target: Path, by: str, now: datetime | None = None, tell: Tell = lambda _share: True
+) -> ShopManifest:
+    """Write everything of a shop into one archive and read it back; it appears at ``target`` when it is whole. ``tell``
+    hears how far it is. Raises DataError where it cannot be written, or is not what was written."""
     half = target.with_name(f"{target.name}.half")
     try:
         with TemporaryDirectory(prefix="backup-", dir=target.parent) as folder:
             copy = Path(folder) / DATABASE
             with closing(sqlite3.connect(database)) as source, closing(sqlite3.connect(copy)) as aim:
-                source.backup(aim)
+                source.backup(aim)  # in one go: whoever saves meanwhile cannot make it begin again and again
+                tell(0.3)
                 aim.execute("PRAGMA journal_mode=DELETE")
                 _must_be_sound(aim, database)
                 (boards,) = aim.execute("SELECT count(*) FROM board").fetchone()
+            tell(0.4)
             with copy.open("rb") as stream:
                 digest = _digest(stream)
+            tell(0.5)
             manifest = ShopManifest(
                 format=FORMAT, version=VERSION, written=now or datetime.now(UTC), by=by, boards=boards,
                 size=copy.stat().st_size, sha256=digest,
@@ -89,6 +96,7 @@ def write_backup(database: Path, target: Path, by: str, now: datetime | None = N
             with ZipFile(half, "w", ZIP_DEFLATED, compresslevel=1) as archive:  # photos are packed already
                 archive.writestr(MANIFEST, manifest.model_dump_json(indent=1))
                 archive.write(copy, DATABASE)
+        tell(0.8)
         verify(half)
         half.replace(target)
     except OSError as error:

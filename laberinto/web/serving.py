@@ -29,7 +29,7 @@ from laberinto.store.backup import backup_folder, daily
 from laberinto.store.health import tidy
 
 from . import MOST_BOARD, create_app, default_data
-from .app import asked, logs, network, present, tls
+from .app import asked, logs, network, present, printing, tls
 from .app.doors import Entry, has_passphrase
 from .app.jobs import GIVE_WAY, cut_alone
 from .app.workshop import ready
@@ -138,6 +138,7 @@ def run(data: Path | None, way: Way, tell: Callable[[str], None]) -> None:
     secrets = tls.context(way.certificate, way.key) if way.certificate and way.key else None
     entry = Entry(shared=way.shared, everybody=way.proxy or secrets is not None, address=way.address)
     app = create_app(folder, way.names, way.devices, tell, entry)
+    printing.clear(folder)
     app.config["SESSION_COOKIE_SECURE"] = secrets is not None
     logs.set_up(folder, verbose=way.verbose, request=asked.number)
     compile_templates(app, FIRST)

@@ -11,11 +11,12 @@ import urllib.request
 from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from functools import partial
+from http.client import HTTPSConnection
 from pathlib import Path
 from threading import Thread
 
 import pytest
-from flask import Flask
+from flask import Flask, request
 from flask.testing import FlaskClient
 from waitress import create_server
 from werkzeug.test import TestResponse
@@ -28,6 +29,7 @@ from laberinto.store.doors import May
 from laberinto.web import create_app
 from laberinto.web.app import asked, logs, network, tls
 from laberinto.web.app.doors import AT_THE_BENCH, NOT_AT_THE_BENCH, OPEN, Entry, is_passphrase, set_passphrase
+from laberinto.web.app.printing import clear
 from laberinto.web.screens.doors import limiter
 from laberinto.web.serving import Way, look_after, run
 
@@ -196,6 +198,7 @@ def test_it_speaks_tls_with_a_certificate_of_ones_own(app: Flask, tmp_path: Path
         "openssl", "req", "-x509", "-newkey", "ec", "-pkeyopt", "ec_paramgen_curve:prime256v1", "-nodes", "-days", "2",
         "-keyout", key, "-out", certificate, "-subj", "/CN=localhost", "-addext", "subjectAltName=DNS:localhost",
     ], check=True, capture_output=True)  # fmt: skip
+    app.add_url_rule("/who", "who", lambda: tls.address_of(str(request.remote_addr), request.environ["REMOTE_PORT"]))
     behind = create_server(app, host="127.0.0.1", port=0, url_scheme="https")
     Thread(target=behind.run, daemon=True).start()
     listening: list[int] = []
@@ -211,6 +214,11 @@ def test_it_speaks_tls_with_a_certificate_of_ones_own(app: Flask, tmp_path: Path
     trusting = ssl.create_default_context(cafile=str(certificate))
     with urllib.request.urlopen(f"https://localhost:{listening[0]}/", context=trusting) as answer:
         assert b"Laberinto" in answer.read()
+    # whose guesses are counted: of who came, not of what handed them on
+    line = HTTPSConnection("localhost", listening[0], source_address=("127.0.0.2", 0), context=trusting)
+    line.request("GET", "/who")
+    assert line.getresponse().read() == b"127.0.0.2"
+    line.close()
     with pytest.raises(InputError, match="cannot be used"):
         tls.context(certificate, certificate)
     behind.close()
@@ -220,9 +228,18 @@ def test_a_backup_is_saved_from_the_page_and_its_folder_is_chosen(tmp_path: Path
     app = create_app(tmp_path / "shop")
     visitor, store = Visitor(app.test_client()), app.extensions["store"]
     store.create(Alternating(strips=6, slices=6).plan("Shoal"))
-    answer = visitor.post("/safe/backup")
-    (tmp_path / "shop.zip").write_bytes(answer.data)
+    place = visitor.post("/safe/backup").headers["Location"]
+    job = app.extensions["jobs"].get(("safe.make", 0))
+    assert place == "/printing/safe.make/0" and job.done.wait(120)
+    page = visitor.get(place).get_data(as_text=True)
+    saved = re.search(r'href="(/printing/safe.make/0/laberinto-[\d-]+\.zip)"', page)
+    assert saved and "was read back" in page
+    (tmp_path / "shop.zip").write_bytes(visitor.get(saved[1]).data)
     assert verify(tmp_path / "shop.zip").boards == 1
+    assert visitor.get("/printing/safe.make/0/other.zip").status_code == 404
+    (left,) = (tmp_path / "shop").glob("made-*")  # what a server leaves that is killed now
+    clear(tmp_path / "shop")
+    assert not left.exists()
     disk = tmp_path / "disk"
     for typed, says in (("disk", "whole path"), (str(disk), "There is no folder"), ("/proc", "Nothing can be written")):
         refused = visitor.post("/safe/folder", folder=typed)

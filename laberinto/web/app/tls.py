@@ -13,6 +13,15 @@ HANDSHAKE = 10.0
 
 _PIECE = 1 << 16
 
+_behind: dict[int, str] = {}
+"""From which port connections are handed on, and the address of who opened them."""
+
+
+def address_of(remote: str, port: object) -> str:
+    """The address of who asks: where a connection was handed on, of who opened it."""
+    here = remote == "127.0.0.1" and str(port).isdecimal()
+    return _behind.get(int(str(port)), remote) if here else remote
+
 
 def context(certificate: Path, key: Path) -> ssl.SSLContext:
     """What is shown to visitors. Raises InputError where the certificate or its key cannot be used."""
@@ -36,7 +45,12 @@ async def front(host: str, port: int, behind: int, secrets: ssl.SSLContext) -> a
         except OSError:
             writer.close()
             return
-        await asyncio.gather(_pass(reader, there[1]), _pass(there[0], writer))
+        own, visitor = there[1].get_extra_info("sockname")[1], writer.get_extra_info("peername")[0]
+        _behind[own] = visitor
+        try:
+            await asyncio.gather(_pass(reader, there[1]), _pass(there[0], writer))
+        finally:
+            del _behind[own]
 
     return await asyncio.start_server(visit, host, port, ssl=secrets, ssl_handshake_timeout=HANDSHAKE)
 

@@ -8,14 +8,13 @@ from typing import cast
 import segno
 from flask import Blueprint, Flask, Response, abort, current_app, redirect, render_template, request, url_for
 from flask_limiter import Limiter
-from flask_limiter.util import get_remote_address
 from markupsafe import Markup
 from werkzeug.wrappers import Response as Answer
 
 from laberinto.core.errors import InputError
 from laberinto.store.doors import May
 
-from ...app import doors, errors, present, reading
+from ...app import doors, errors, present, reading, tls
 
 bp = Blueprint("doors", __name__, template_folder="templates")
 
@@ -27,7 +26,12 @@ LONGEST = 60
 MAY = {May.DESIGN: "may do everything", May.BENCH: "may tick, count and measure, not design"}
 """What devices may do, in words."""
 
-limiter = Limiter(get_remote_address, storage_uri="memory://")
+
+def _address() -> str:
+    return tls.address_of(request.remote_addr or "", request.environ.get("REMOTE_PORT", ""))
+
+
+limiter = Limiter(_address, storage_uri="memory://")
 
 
 def init(app: Flask) -> None:

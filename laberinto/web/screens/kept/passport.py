@@ -35,6 +35,10 @@ CARDS = 4
 """Cards on a sheet: A6 four times on A4."""
 
 
+FACE = "face-that-is-drawn-last"
+"""Stands in a sheet for the address of the face."""
+
+
 def face(sim: Simulation) -> str:
     """The finished face with its rings, as an address that holds it."""
     return PICTURE + b64encode(jpeg(sim)).decode()
@@ -73,13 +77,14 @@ def _sheet(board_id: int, template: str, name: str, *, said: str) -> Response:
     shown = record.pictured[-1].photo if record.first_and_last else None
     photo = present.store().build(board_id).photo(shown.id) if shown else None
     html = render_template(
-        template, record=record, face=face(sim), story=story(sim) if template.endswith("passport.html") else [],
+        template, record=record, face=FACE, story=story(sim) if template.endswith("passport.html") else [],
         care=care(sim), cure=cure_days(board.plan), woods=LIBRARY,
         hours=record.hours or bill(sim, present.shop()).hours,
         size=PAPERS[asked if asked in PAPERS else usual_paper()], today=datetime.now(UTC), code=code(said),
         cards=range(CARDS), dense=len(said) > LONG, photo=PICTURE + b64encode(photo).decode() if photo else "",
     )  # fmt: skip
-    return begin(html, board_id, f"laberinto-{board_id}-{name}", to_pdf)
+    # the face is drawn when its turn has come: that takes longer than anybody waits for an answer
+    return begin(lambda: html.replace(FACE, face(sim)), board_id, f"laberinto-{board_id}-{name}", to_pdf)
 
 
 @bp.post("/passport.pdf")

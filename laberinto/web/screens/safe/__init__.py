@@ -17,6 +17,8 @@ from laberinto.store.backup import DAILY, FOLDER, PREFERENCE, WEEKLY, backup_fol
 from laberinto.store.health import State, look
 
 from ...app import present
+from ...app.jobs import Job
+from ...app.printing import Made, begin_making
 
 bp = Blueprint("safe", __name__, url_prefix="/safe", template_folder="templates")
 
@@ -46,22 +48,15 @@ def page(typed: str | None = None, error: InputError | None = None) -> str:
 @bp.post("/backup")
 def make() -> Response:
     """Everything in one archive, made now, to save elsewhere."""
-    now = datetime.now(UTC)
-    with TemporaryDirectory(prefix="backup-", dir=_data()) as folder:
-        path = Path(folder) / "shop.zip"
-        write_backup(_data() / DATABASE, path, __version__, now)
-        stream = path.open("rb")  # what is open stays readable when its folder is gone
-        size = path.stat().st_size
+    now, data = datetime.now(UTC), _data()
+    name = f"laberinto-{now:%Y-%m-%d-%H%M}.zip"
 
-    def sent() -> Iterator[bytes]:
-        with stream:
-            while piece := stream.read(_PIECE):
-                yield piece
+    def work(job: Job) -> Made:
+        made = Made(data, name)
+        job.apart(write_backup, data / DATABASE, made.path, __version__, now)
+        return made
 
-    response = Response(sent(), mimetype="application/zip")
-    response.headers["Content-Length"] = str(size)
-    response.headers["Content-Disposition"] = f'attachment; filename="laberinto-{now:%Y-%m-%d-%H%M}.zip"'
-    return response
+    return begin_making("Backing up into", name, 0, work)
 
 
 @bp.get("/<day>.zip")
