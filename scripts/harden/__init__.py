@@ -1,8 +1,8 @@
 """Attacks on a throw-away shop, for some minutes: ``make harden MINUTES=20``.
 
 Each part has its share of the time and a number that is enough: random requests, plans that were changed at random,
-damaged uploads, a server that is killed while it saves, fifty visitors at once, pages beside two searches, a year's edits in fast motion. What is
-wrong is printed as it is found, with what found it; the run ends with 1 then.
+damaged uploads, a server that is killed while it saves, fifty visitors at once, pages beside two searches, a year's
+edits in fast motion. What is wrong is printed as it is found, with what found it; the run ends with 1 then.
 """
 
 from __future__ import annotations

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from datetime import UTC, date, datetime
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -26,8 +25,6 @@ STATES = {State.WELL: ("well", "Well"), State.LOOK: ("look", "Look at it"), Stat
 """How something is: in a class of the page, and in words."""
 
 LONGEST = 400
-
-_PIECE = 1 << 20
 
 
 def _data() -> Path:
