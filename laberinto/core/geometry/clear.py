@@ -164,7 +164,8 @@ def _within_slants(columns: _Columns, best: float, found: tuple[Floats, Floats])
     """A larger rectangle whose left or right side lies within a slanted column, or ``found``, whose area is ``best``.
 
     The area is width × height, both concave in where the two sides lie, so its logarithm is too and has one summit in
-    each pair of columns: golden section finds it, for the right side within that for the left.
+    each pair of columns: golden section finds where the left side lies. For each left side the height is piecewise
+    linear in where the right one lies, so the area has its summit at one of a few places that can be named.
     """
     floor, ceiling, stops = columns.floor, columns.ceiling, columns.stops
     whole: Bools = np.asarray(np.isfinite(np.column_stack([floor, ceiling])).all(axis=1))
@@ -183,7 +184,7 @@ def _within_slants(columns: _Columns, best: float, found: tuple[Floats, Floats])
         some = some[most[some] > best * (1 + 1e-9) + SAME]
         if not len(some):
             break
-        pair = _Pair(columns, i[some], j[some], inner_low, inner_high)
+        pair = _Pair.of(columns, i[some], j[some], inner_low, inner_high)
         left, right = pair.summit()
         low, high = pair.span(left, right)
         area = (right - left) * (high - low)
@@ -196,7 +197,8 @@ def _within_slants(columns: _Columns, best: float, found: tuple[Floats, Floats])
 
 @dataclass(frozen=True, slots=True)
 class _Pair:
-    """Rectangles whose left side lies in columns ``i`` and whose right side in ``j`` (k,), i ≤ j."""
+    """Rectangles whose left side lies in columns ``i`` and whose right side in ``j`` (k,), i ≤ j, and from where to
+    where along y it is wood at all between their sides: ``low`` to ``high``."""
 
     columns: _Columns
     i: Ints
@@ -204,20 +206,24 @@ class _Pair:
     low: Floats
     high: Floats
 
-    def span(self, left: Floats, right: Floats) -> tuple[Floats, Floats]:
-        """From where to where along y rectangles with these sides are wood, (k,) each."""
-        c, i, j = self.columns, self.i, self.j
-        one, between = i == j, np.maximum(j - i - 1, 0) > 0
-        first, last = np.minimum(i + 1, len(c.stops) - 2), np.maximum(j - 1, 0)
-        spans = []
-        for ends, over in ((c.floor, self.low), (-c.ceiling, -self.high)):
-            at_left = _line(c.stops, ends, i, left)
-            at_right = _line(c.stops, ends, j, right)
+    @classmethod
+    def of(cls, columns: _Columns, i: Ints, j: Ints, low: Floats, high: Floats) -> _Pair:
+        """Columns, and for each run of them from where to where it is wood (n, n)."""
+        first, last = np.minimum(i + 1, len(columns.stops) - 2), np.maximum(j - 1, 0)
+        apart, between = i != j, j - i > 1
+        held = []
+        for ends, over in ((columns.floor, low), (-columns.ceiling, -high)):
             # the columns the sides stand in are covered to their ends, unless it is one and the same
-            beside = np.maximum(np.maximum(at_left, ends[i, 1]), np.maximum(at_right, ends[j, 0]))
-            reach = np.where(one, np.maximum(at_left, at_right), beside)
-            spans.append(np.where(between, np.maximum(reach, over[first, last]), reach))
-        return spans[0], -spans[1]
+            beside = np.where(apart, np.maximum(ends[i, 1], ends[j, 0]), -np.inf)
+            held.append(np.where(between, np.maximum(beside, over[first, last]), beside))
+        return cls(columns, i, j, held[0], -held[1])
+
+    def span(self, left: Floats, right: Floats) -> tuple[Floats, Floats]:
+        """From where to where along y rectangles with these sides are wood, (k,) each, or (m, k)."""
+        c = self.columns
+        low = np.maximum(_line(c.stops, c.floor, self.i, left), _line(c.stops, c.floor, self.j, right))
+        high = np.minimum(_line(c.stops, c.ceiling, self.i, left), _line(c.stops, c.ceiling, self.j, right))
+        return np.maximum(low, self.low), np.minimum(high, self.high)
 
     def area(self, left: Floats, right: Floats) -> Floats:
         """Of rectangles with these sides, below 0 where there is none."""
@@ -231,8 +237,32 @@ class _Pair:
         return left, self._right(left)
 
     def _right(self, left: Floats) -> Floats:
-        stops = self.columns.stops
-        return _golden(lambda x: self.area(left, x), np.maximum(stops[self.j], left), stops[self.j + 1])
+        """Where the right side of the largest lies for each left one: where its column begins or ends, where floor or
+        ceiling turn from level to slanted, or where width × height has its summit with either of them."""
+        c, j = self.columns, self.j
+        start, end = np.maximum(c.stops[j], left), c.stops[j + 1]
+        levels, slants, turns = [], [], []
+        for ends, held, farther in ((c.floor, self.low, np.maximum), (c.ceiling, self.high, np.minimum)):
+            level = farther(_line(c.stops, ends, self.i, left), held)
+            rise = (ends[j, 1] - ends[j, 0]) / (end - c.stops[j])
+            at_zero = ends[j, 0] - rise * c.stops[j]
+            levels.append((np.zeros_like(rise), level))
+            slants.append((rise, at_zero))
+            turns.append(_ratio(level - at_zero, rise))
+        places = [start, end, *turns]
+        for floor_rise, floor in (levels[0], slants[0]):
+            for ceiling_rise, ceiling in (levels[1], slants[1]):
+                # (x − left)(rise x + height) is largest halfway between where its factors are 0
+                places.append((left + _ratio(floor - ceiling, ceiling_rise - floor_rise)) / 2)
+        x = np.clip(np.stack([np.where(np.isfinite(place), place, start) for place in places]), start, end)
+        return np.asarray(x[self.area(left, x).argmax(axis=0), np.arange(len(left))])
+
+
+def _ratio(of: Floats, by: Floats) -> Floats:
+    """Quotients, infinite where there is none."""
+    out = np.full_like(of, np.inf)
+    np.divide(of, by, out=out, where=by != 0)
+    return out
 
 
 def _line(stops: Floats, ends: Floats, column: Ints, at: Floats) -> Floats:
