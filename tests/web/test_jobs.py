@@ -9,7 +9,9 @@ from time import sleep
 
 import pytest
 
-from laberinto.core.errors import InputError
+from laberinto.core.errors import InputError, StageError
+from laberinto.core.units import Lengths
+from laberinto.core.woods import LIBRARY
 from laberinto.web.app.jobs import KEPT, Job, Jobs
 from laberinto.web.app.workshop import MOST_MEMORY, GoneError, Tell, apart
 
@@ -125,3 +127,52 @@ def test_work_in_a_process_of_its_own_tells_stops_and_fails_alone() -> None:
         apart(hungry, tell=lambda *_: True)
     with pytest.raises(GoneError, match=r"ended before it was done \(3\)"):
         apart(killed, tell=lambda *_: True)
+
+
+def thin(tell: Tell) -> None:
+    raise StageError("rip", "This leaves {left}.", "Leave more.", "width", left=12.7)
+
+
+def counted(tell: Tell) -> int:
+    """Counts until it is enough."""
+    number = 0
+    while tell(0.1, number) or number < 3:
+        number += 1
+        sleep(0.01)
+    return number
+
+
+def known(_tell: Tell) -> float:
+    return LIBRARY["beech"].density
+
+
+def test_what_a_stage_refuses_is_said_in_ones_own_units_wherever_it_was_worked_out() -> None:
+    with pytest.raises(StageError) as refused:
+        apart(thin, tell=lambda *_: True)
+    error = refused.value
+    assert error.say(Lengths("in", 16)) == 'This leaves 1/2". Leave more.' and str(error).startswith(
+        "This leaves 12.7 mm"
+    )
+    assert (error.stage, error.field) == ("rip", "width")
+
+
+def test_it_knows_the_shops_own_woods() -> None:
+    try:
+        LIBRARY.take_in([LIBRARY["beech"].model_copy(update={"density": 1234.0})])
+        assert apart(known, tell=lambda *_: True) == 1234.0
+    finally:
+        LIBRARY.take_in(())
+
+
+def test_who_says_it_is_enough_gets_what_there_is_and_who_calls_it_off_waits_for_nothing() -> None:
+    jobs = Jobs()
+    job = jobs.start(("count", 1), {}, lambda job: job.apart(counted))
+    while not job.best:
+        sleep(0.01)
+    job.enough.set()
+    assert job.done.wait(60) and job.result >= 3 and job.error is None
+    stuck = jobs.start(("count", 1), {}, lambda job: job.apart(half_done))
+    while not stuck.share:
+        sleep(0.01)
+    jobs.drop(("count", 1))
+    assert stuck.done.wait(60) and stuck.result is None and not stuck.failed and stuck.error is None

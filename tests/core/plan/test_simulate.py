@@ -5,15 +5,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from laberinto.core.analysis.figures import figures, rows
+from laberinto.core.analysis.figures import Figures, figures, rows
 from laberinto.core.errors import StageError
 from laberinto.core.geometry.faces import SECTIONS, Side, face_of
 from laberinto.core.geometry.rotations import Lie
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import Simulation, simulate
+from laberinto.core.rules import check
+from laberinto.core.shop import Shop
 from laberinto.core.stages import Arrange, Cause, Crosscut, Flatten, Rule, Trim
+from laberinto.core.steps import Step, steps
 from laberinto.core.units import Lengths
+from laberinto.core.woods import LIBRARY
 from tests.core.strategies import plans
 
 CHECKER = Alternating(strips=12, strip_width=30, row=32, slices=10, thickness=36, panel_length=500, flatten_panel=1.5)
@@ -54,6 +58,32 @@ def test_every_polygon_lies_where_its_map_carries_it(plan: Plan) -> None:
             corners = slice(face.ptr[i], face.ptr[i + 1])
             carried = face.local[corners] @ face.maps[i][:, :2].T + face.maps[i][:, 2]
             assert np.abs(carried - face.points[corners]).max() < 1e-9
+
+
+def test_what_is_read_off_a_plan_is_worked_out_once_for_the_plan_and_the_woods_as_they_are() -> None:
+    plan, shop = CHECKER.plan("Kept"), Shop()
+
+    def read(of: Plan, here: Shop = shop) -> tuple[Step, Figures]:
+        sim = simulate(of)
+        return steps(sim, shop=here)[0], figures(sim, here)
+
+    first = read(plan)
+    assert all(one is same for one, same in zip(first, read(plan), strict=True))
+    assert check(simulate(plan), shop=shop) == check(simulate(plan.model_copy()), shop=shop)
+    other = read(plan, Shop.of(kerf=2.0))  # what was asked before it stays at hand
+    assert other[0] is not first[0] and read(plan)[0] is first[0]
+    twice = plan.model_copy(update={"times": 2})
+    assert read(twice)[0].times == 2 and read(plan)[0] is first[0]
+    wood = LIBRARY[plan.strip_woods[0]]
+    try:
+        LIBRARY.take_in([wood.model_copy(update={"density": 2 * wood.density})])
+        assert read(plan)[1].weight > 1.2 * first[1].weight
+    finally:
+        LIBRARY.take_in(())
+    assert read(plan)[1] == first[1]
+    got = steps(simulate(plan), shop=shop)
+    got.clear()  # what somebody does to their list is no one else's
+    assert steps(simulate(plan), shop=shop)
 
 
 def test_the_checker_worked_out_by_hand() -> None:

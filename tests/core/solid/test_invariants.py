@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from laberinto.core.geometry.clear import clean_limit, clean_rectangle
@@ -209,6 +209,33 @@ def test_the_clean_rectangle_is_the_largest_that_fits_on_the_strips(strips: list
     for lying in (panel, panel.turned(quarter)):
         low, high = clean_rectangle(lying, sides=True)
         assert float(np.prod(high - low)) == pytest.approx(best)
+
+
+@given(st.tuples(*[st.floats(-0.5, 0.5)] * 2), st.integers(1, 3))
+@example((0.4, -0.4), 1)
+def test_the_clean_rectangle_between_slants_is_the_largest(slopes: tuple[float, float], parts: int) -> None:
+    """A panel 100 wide between y = 40 + s x and y = 160 + t x, in one or several bars: no rectangle on a grid of half a
+    millimetre is larger, and all four corners lie in the wood. With s = 0.4 and t = −0.4 by hand: from the left end on,
+    width × height = x (120 − 0.8 x) is largest at x = 75, where it is 4,500."""
+    bars = join([box(100 / parts, 240, 20, k).moved([k * 100 / parts, 0, 0]) for k in range(parts)])
+
+    def edge(start: float, slope: float, x: np.ndarray | float) -> np.ndarray:
+        return np.asarray(start + slope * x)
+
+    panel = bars
+    for start, slope, side in ((40, slopes[0], 1), (160, slopes[1], -1)):
+        normal = side * np.array([slope, -1.0, 0.0]) / math.hypot(slope, 1)
+        panel = split(panel, Plane(normal, float(-side * start / math.hypot(slope, 1))))[0]
+    low, high = clean_rectangle(panel.as_piece(0))
+    x = np.linspace(0, 100, 201)
+    floor, ceiling = edge(40, slopes[0], x), edge(160, slopes[1], x)
+    tall = np.minimum(ceiling[:, None], ceiling) - np.maximum(floor[:, None], floor)
+    area = float(np.prod(high - low))
+    assert area >= ((x - x[:, None]) * tall).max() - 1e-6
+    for at in (low[0], high[0]):
+        assert edge(40, slopes[0], at) <= low[1] + 1e-6 and high[1] <= edge(160, slopes[1], at) + 1e-6
+    if slopes == (0.4, -0.4):
+        assert area == pytest.approx(4500)
 
 
 @given(plans(), st.floats(0.05, 0.95), st.tuples(angles, angles))
