@@ -52,9 +52,11 @@ def kept(sim: Simulation, *key: Hashable, draw: Callable[[], str]) -> Markup:
     return found
 
 
-def small_face(board: BoardView, sim: Simulation) -> Markup:
-    """The face of a board for a list. Each list shows a board once, so its number tells its gradients apart."""
-    finish, label = present.preference("finish"), f"The face of {board.name}"
+def small_face(board: BoardView, sim: Simulation, label: str | None = None) -> Markup:
+    """The face of a board for a list, with another ``label`` where its name stands beside it. Each list shows a board
+    once, so its number tells its gradients apart."""
+    finish = present.preference("finish")
+    label = f"The face of {board.name}" if label is None else label
 
     def draw() -> str:
         return thumbnail(face_of(sim.whole(), Side.TOP), Ringed(sim, f"b{board.id}", finish), label=label)

@@ -6,10 +6,7 @@ import re
 import secrets
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from io import BytesIO
 from pathlib import Path
-
-from PIL import Image, ImageFile
 
 from laberinto.core.errors import InputError, LaberintoError
 from laberinto.core.plan.simulate import Simulation, simulate
@@ -18,7 +15,7 @@ from laberinto.files.boardfile import BoardFile, read_board, renamed, renames
 from laberinto.store import Store
 
 from . import own
-from .photos import MOST_PHOTO, shrunk
+from .photos import sound
 
 FOLDER = "incoming"
 """Where files wait until somebody says that they shall be brought in, below the data folder."""
@@ -87,16 +84,10 @@ def bring(store: Store, coming: Coming, *, lots: bool, order: bool, ours: bool) 
 
 
 def _sound(jpeg: bytes) -> bytes:
-    """A photo as it is kept: one that is already small and carries nothing else stays as it is."""
     try:
-        ImageFile.LOAD_TRUNCATED_IMAGES = False  # whoever prints sets it for everybody
-        with Image.open(BytesIO(jpeg)) as image:
-            if image.format == "JPEG" and max(image.size) <= MOST_PHOTO and not image.getexif():
-                image.load()
-                return jpeg
-    except Exception:  # a damaged picture can fail a decoder in any way
+        return sound(jpeg, "file")
+    except InputError:
         raise InputError("A photo in that board file is damaged. Nothing was taken.", "file") from None
-    return shrunk(jpeg, "file")
 
 
 def wait(data: Path, content: bytes) -> str:

@@ -12,14 +12,12 @@ from markupsafe import Markup
 
 from laberinto.core.errors import LaberintoError
 from laberinto.core.finish.care import again_at
-from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.core.steps import Step, steps
-from laberinto.drawing.board import thumbnail
-from laberinto.drawing.skin import Ringed
 from laberinto.store import BoardView, in_utc
 
 from ...app import present
+from ...app.drawn import small_face
 from ...app.jobs import cut_alone, warm_cells
 from ...app.lookup import find
 from ..build.view import hours_until, ready_at
@@ -64,10 +62,8 @@ def waiting(board: BoardView) -> Waiting:
     try:
         sim, ticks = simulate(board.plan), present.store().build(board.id).ticks()
         todo = steps(sim, present.lengths(), present.shop(), ticked=ticks)
-        skin = Ringed(sim, f"now{board.id}", present.preference("finish"))
-        face = face_of(sim.whole(), Side.TOP)
         return Waiting(
-            board, Markup(thumbnail(face, skin, label="")), next((s for s in todo if s.key not in ticks), None),
+            board, small_face(board, sim, label=""), next((s for s in todo if s.key not in ticks), None),
             sum(step.key in ticks for step in todo), len(todo), ready_at(todo, ticks), again=_again(board, todo, ticks),
         )  # fmt: skip
     except LaberintoError as error:
