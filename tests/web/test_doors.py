@@ -192,7 +192,8 @@ def test_the_network_finds_it_by_an_address(monkeypatch: pytest.MonkeyPatch) -> 
     assert Way().address == "" and not Way().shared and Way().names == ["127.0.0.1"]
 
 
-def test_it_speaks_tls_with_a_certificate_of_ones_own(app: Flask, tmp_path: Path) -> None:
+def test_it_speaks_tls_with_a_certificate_of_ones_own(tmp_path: Path) -> None:
+    app = create_app(tmp_path)
     key, certificate = tmp_path / "key.pem", tmp_path / "certificate.pem"
     subprocess.run([
         "openssl", "req", "-x509", "-newkey", "ec", "-pkeyopt", "ec_paramgen_curve:prime256v1", "-nodes", "-days", "2",

@@ -73,7 +73,7 @@ def test_a_face_that_cannot_be_drawn_leaves_the_list_standing(
     def fail(_cells: Cells, _side: Side) -> None:
         raise ValueError("no face")
 
-    monkeypatch.setattr("laberinto.web.screens.boards.routes.face_of", fail)
+    monkeypatch.setattr("laberinto.web.app.drawn.face_of", fail)
     page = visitor.get("/")
     assert page.status_code == 200 and "cannot be shown here" in page.get_data(as_text=True)
 

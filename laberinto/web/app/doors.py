@@ -43,9 +43,10 @@ OPEN = frozenset({"doors.sign_in", "doors.enter", "doors.join", "doors.joined", 
 
 AT_THE_BENCH = frozenset({
     "build.tick", "build.note", "build.keep_photo", "build.device", "build.erase", "bench.tap", "bench.done",
-    "bench.start", "bench.stop", "rehearsal.done", "faults.put", "shop.prefer", "doors.sign_out",
+    "bench.start", "bench.stop", "rehearsal.done", "faults.put", "shop.prefer", "doors.sign_out", "calendar.look",
+    "calendar.ask_why",
 })  # fmt: skip
-"""What a device that may only tick and measure may send."""
+"""What a device that may only tick and measure may send: what it has done and seen, and what only asks."""
 
 NOT_AT_THE_BENCH = frozenset({"safe.page", "safe.download", "doors.page"})
 """What it may not even look at."""

@@ -115,11 +115,12 @@ def _do(line: Connection, own: tuple[Wood, ...], work: Callable[..., Any], argum
     try:
         result = work(*arguments, _Telling(line))
     except Exception as error:
-        line.send(("failed", error if isinstance(error, LaberintoError) else RuntimeError(repr(error))))
+        told = "failed", error if isinstance(error, LaberintoError) else RuntimeError(repr(error))
     else:
-        line.send(("done", result))
-    finally:
-        line.close()
+        told = "done", result
+    with suppress(BrokenPipeError):  # whoever asked is gone
+        line.send(told)
+    line.close()
 
 
 def ready() -> None:
