@@ -129,7 +129,7 @@ def test_a_device_at_the_bench_ticks_and_measures_and_designs_nothing(shop: Flas
         path = re.sub(r"<(?:\w+:)?\w+>", "x", path)
         assert client.post(path).status_code == 403, path
     assert store.board(1) == before
-    for path in ("/safe", "/devices"):
+    for path in ("/safe", "/devices", "/printing/safe.make/0", "/printing/safe.make/0/laberinto-2026-11-29-0900.zip"):
         assert client.get(path).status_code == 403
     step = re.search(r'name="step"\s+value="([^"]+)"', client.get("/boards/1/build").get_data(as_text=True))
     assert step

@@ -48,8 +48,8 @@ AT_THE_BENCH = frozenset({
 })  # fmt: skip
 """What a device that may only tick and measure may send: what it has done and seen, and what only asks."""
 
-NOT_AT_THE_BENCH = frozenset({"safe.page", "safe.download", "doors.page"})
-"""What it may not even look at."""
+NOT_AT_THE_BENCH = frozenset({"safe.page", "safe.download", "safe.make", "doors.page"})
+"""What it may not even look at, nor at what was made there."""
 
 _HASHER = PasswordHasher()
 
@@ -144,7 +144,10 @@ def _ask(app: Flask, *, everybody: bool) -> None:
         g.device = present.store().doors.known(request.cookies.get(app.config["DEVICE_COOKIE"], ""))
         if g.device is None:
             return _to_the_door()
-        return None if may_do(g.device, request.method, request.endpoint or "") else _not_here()
+        asked = [request.endpoint or ""]
+        if request.blueprint == "printing" and request.method == "GET":
+            asked.append((request.view_args or {}).get("kind", ""))  # what was made belongs to what had it made
+        return None if all(may_do(g.device, request.method, each) for each in asked) else _not_here()
 
 
 def at_the_machine() -> bool:
