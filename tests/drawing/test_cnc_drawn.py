@@ -13,12 +13,14 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from laberinto.core.cnc.gcode import Cut, read, write
-from laberinto.core.cnc.lettering import _GLYPHS, strokes
+from laberinto.core.cnc.job import Setting
+from laberinto.core.cnc.lettering import strokes
 from laberinto.core.cnc.machine import Clamp
 from laberinto.core.cnc.moves import Move
-from laberinto.core.cnc.program import Carved, deviation
+from laberinto.core.cnc.program import Carved, deviation, program, stages
 from laberinto.core.cnc.surface import HeightMap, seen_from
 from laberinto.core.cnc.tools import USUAL
+from laberinto.core.errors import InputError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan.simulate import simulate
@@ -97,11 +99,25 @@ def test_any_moves_are_read_as_they_were_written(told: list[tuple[float, float, 
 
 
 def test_every_letter_keeps_to_its_grid() -> None:
-    for sign in _GLYPHS:
+    """Capitals are 6 high, small letters 4 without what rises above and hangs below, accents at most 2 over their letter;
+    between two signs lie 1.6."""
+    for sign in "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789ßøæ-.,:!?'\"/&+=#()":
         drawn, wide = strokes(sign, 6.0)
         for stroke in drawn:
-            assert len(stroke) > 1 and all(0 <= x <= 4 and 0 <= y <= 6 for x, y in stroke), sign
-        assert wide == pytest.approx(4.0)
-    words, wide = strokes("Ebb & Flow", 12.0)
-    assert words and wide == pytest.approx((9 * 5.6 + 4) * 2)
-    assert strokes("日本", 5.0) == ([], 0.0)
+            assert len(stroke) > 1 and all(0 <= x <= wide + 1e-9 and -2 <= y <= 6 for x, y in stroke), sign
+    tops = {letter: max(y for stroke in strokes(letter, 6.0)[0] for _, y in stroke) for letter in "oÖöéi"}
+    assert tops == pytest.approx({"o": 4, "Ö": 7.6, "ö": 5.6, "é": 5.8, "i": 5.8})
+    words, wide = strokes("Ebb to", 12.0)  # 4, 3 and 3 wide, a space of 2.4, then 3 and 3
+    assert words and wide == pytest.approx((4 + 3 + 3 + 2.4 + 3 + 3 + 5 * 1.6) * 2)
+
+
+def test_a_mark_that_cannot_be_engraved_says_why() -> None:
+    with pytest.raises(InputError, match=r"“日”.*Leave it out") as unknown:
+        strokes("Ebb 日", 5.0)
+    assert unknown.value.field == "text"
+    sim = simulate(Alternating(strips=4, slices=4).plan("Narrow"))
+    stage = [one.id for one in stages(sim, Side.TOP)][:1]
+    # 40 letters 4 wide with 39 × 1.6 between them, enlarged by 9 ÷ 6: 333.6
+    with pytest.raises(InputError, match=r"The mark is .* wide, and the board .*fewer letters") as wide:
+        program(sim, stage, Side.TOP, USUAL, Setting(), text="W" * 40, capital=9.0)
+    assert wide.value.mm["wide"] == pytest.approx(333.6)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..errors import InputError
 from ..stages import Flatten, Hollow
 from ..stages.hollow import Form
 from .gcode import Cut
@@ -150,6 +151,11 @@ def engrave(job: Job) -> list[Cut]:
     tool = fitting(job.tools, ToolKind.VEE)
     path = job.path(tool)
     drawn, wide = strokes(job.text, job.capital)
+    if wide > float(job.size[0]):
+        raise InputError(
+            "The mark is {wide} wide, and the board {board}. Take fewer letters, or lower capitals in the shop.",
+            "text", wide=wide, board=float(job.size[0]),
+        )  # fmt: skip
     x0, y0 = float(job.size[0]) / 2 - wide / 2, float(job.size[1]) / 2 - job.capital / 2
     for stroke in drawn:
         line = polyline([(x0 + x, y0 + y) for x, y in stroke], closed=False)

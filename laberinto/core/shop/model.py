@@ -79,6 +79,7 @@ class Shop(BaseModel):
 
     # router on a sled
     sled_bit: float = millimetres(38.0, label="Surfacing bit", help="Its diameter.", least=6, most=120)
+    sled_base: float = millimetres(170.0, label="Router's base", help="Between the sled's cheeks.", least=60, most=400)
     sled_step: float = millimetres(22.0, label="From track to track", help="Less than the bit.", least=2, most=110)
     sled_pass: float = millimetres(1.5, label="Router sled, a pass", help="Off at most.", least=0.1, most=6)
     sled_feed: float = number(2.0, label="Router is moved", help="Along a track.", least=0.1, most=20, unit="m/min")
@@ -308,7 +309,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
         "planer_width", "planer_shortest", "planer_thinnest", "drum_width", "drum_shortest",
         "drum_thinnest", "planer_bite", "planer_hair", "planer_feed", "drum_bite", "drum_feed", "between_passes",
     ),
-    "Router on a sled": ("sled_bit", "sled_step", "sled_pass", "sled_feed", "sled_lean"),
+    "Router on a sled": ("sled_bit", "sled_base", "sled_step", "sled_pass", "sled_feed", "sled_lean"),
     "Belt sander and hand plane": ("belt_minutes", "plane_iron", "plane_shaving", "plane_strokes"),
     "CNC router": (
         "cnc_bit", "cnc_step", "cnc_pass", "cnc_feed", "cnc_lean", "cnc_spindle", "cnc_way", "cnc_tabs", "cnc_x",

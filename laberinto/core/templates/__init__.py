@@ -26,7 +26,7 @@ MAKERS: dict[type[Stage], Maker] = {
     Rip: gauges.cut,
     Crosscut: gauges.cut,
     Glue: rows.glued,
-    Flatten: gauges.shims,
+    Flatten: gauges.sled,
     Feet: gauges.feet,
 }
 """What makes the templates of a kind of stage. A kind that is not here needs none."""

@@ -29,6 +29,13 @@ LEANS = 0.004
 SHIM = (120.0, 6.0)
 """Length and greatest height of a wedge for a router sled, mm."""
 
+CHEEK, RAIL = 20.0, 40.0
+"""Thickness of a sled's cheeks and stops, and of the rails it rides on, mm."""
+
+AROUND, RUN_OUT, RISE = 3.0, 5.0, 5.0
+"""A sled's opening is so much wider than the bit on either side, the bit runs so far past the ends of the wood, and the
+rails stand so much higher than it, mm."""
+
 
 def hollow(made: Making) -> Iterator[Template]:
     """Its rim on the face, and a card with its arc."""
@@ -178,27 +185,64 @@ def cauls(made: Making) -> Iterator[Template]:
         )  # fmt: skip
 
 
-def shims(made: Making) -> Iterator[Template]:
-    """A wedge with its heights marked, to set a board on the table under a router sled without rocking."""
+def sled(made: Making) -> Iterator[Template]:
+    """Of a router sled: its base with the opening for the bit and the stops, and a wedge with its heights marked, to
+    set a board on the table without rocking."""
     stage = made.stage
     assert isinstance(stage, Flatten)
     if stage.method is not Method.ROUTER_SLED:
         return
+    yield _base(made, stage)
+    yield _wedge(made, stage)
+
+
+def _base(made: Making, stage: Flatten) -> Template:
+    """The base from above, as it bridges the board's longer side, along which the router is led: its near left corner
+    over the near rail's outer side."""
+    bit, router, long = made.shop.sled_bit, made.shop.sled_base, float(made.size[:2].max())
+    wide = router + 2 * CHEEK
+    travel = long + bit + 2 * RUN_OUT  # of the bit's middle, so that all of it comes off the wood
+    stops = travel + router
+    whole = max(stops + 2 * CHEEK, long + 2 * bit + 2 * RAIL)
+    middle, across = whole / 2, wide / 2
+    run = shapely.LineString([(middle - travel / 2, across), (middle + travel / 2, across)])
+    lines = [[(x, 0.0), (x, wide)] for x in (middle - long / 2, middle + long / 2)]
+    lines += [[(0.0, y), (whole, y)] for y in (CHEEK, wide - CHEEK)]
+    lines += [[(x, CHEEK), (x, wide - CHEEK)] for x in (middle - stops / 2, middle + stops / 2)]
+    return Template(
+        f"{stage.id}.sled", stage.id, "Base of the router sled",
+        (
+            Stroke(Line.CUT, rectangle(0, 0, whole, wide)),
+            *closed(Line.CUT, run.buffer(bit / 2 + AROUND, quad_segs=48)),
+            Stroke(Line.BIT, np.asarray(run.coords), closed=False),
+            *(Stroke(Line.BOARD, np.array(line), closed=False) for line in lines),
+        ),
+        (
+            f"The opening is {made.mm(bit + 2 * AROUND)} wide for a bit of {made.mm(bit)}, and so long that the bit "
+            "runs off both ends of the board.",
+            f"Along the lines beside it stand the cheeks, {made.mm(router)} apart for the router’s base, which runs "
+            "between them without play; across them the two stops.",
+            f"It rides on two rails more than {made.mm(long + 2 * bit)} apart and at least "
+            f"{made.mm(float(made.size[2]) + RISE)} high, the same all along; the cheeks keep it stiff.",
+            "Depth is set at the lowest corner of the board, with the plug pulled.",
+        ),
+        (
+            Label((middle, across + bit / 2 + AROUND + 8), "opening for the bit"),
+            Label((middle, CHEEK / 2), "cheek"), Label((middle, wide - CHEEK / 2), "cheek"),
+        ),
+    )  # fmt: skip
+
+
+def _wedge(made: Making, stage: Flatten) -> Template:
     long, high = SHIM
     marks = [(long * at / high, at) for at in np.arange(1.0, high + 0.5)]
-    bit = made.shop.sled_bit
-    yield Template(
+    return Template(
         f"{stage.id}.shim", stage.id, "Wedge for the router sled",
         (
             Stroke(Line.CUT, np.array([[0.0, 0.0], [long, 0.0], [long, high]])),
             *(Stroke(Line.BOARD, np.array([[x, 0.0], [x, at]]), closed=False) for x, at in marks),
         ),
-        (
-            f"Cut four. Push them under the low corners until nothing rocks; each line is {made.mm(1.0)} more.",
-            f"Rails at least {made.mm(float(made.size[2]) + 5)} high, the same all along, and more than "
-            f"{made.mm(float(made.size[0]) + 2 * bit)} apart; the sled’s opening wider than {made.mm(bit)}, so that "
-            "the bit can run off the edges.",
-        ),
+        (f"Cut four. Push them under the low corners until nothing rocks; each line is {made.mm(1.0)} more.",),
         tuple(Label((x, -5.0), f"{at:g}") for x, at in marks),
     )  # fmt: skip
 

@@ -176,10 +176,29 @@ def test_cauls_fill_what_leans_and_only_that() -> None:
     assert not any("caul" in key for key in made(Flatten(id="f", each_face=1)))
 
 
+FLATTENED = Flatten(id="f", each_face=1, method="router-sled")
+
+
+def test_the_base_of_a_router_sled() -> None:
+    """Over 300 the middle of a bit of 38 runs 300 + 38 + 2 × 5 = 348, in an opening 3 wider on every side: 392 × 44. The
+    stops stand 348 and the router's 170 apart, with 20 of stop and cheek round them: 558 × 210."""
+    base = made(FLATTENED, shop=Shop.of(sled_bit=38, sled_base=170))["f.sled"]
+    plate, opening = (stroke for stroke in base.strokes if stroke.line is Line.CUT)
+    assert base.size == pytest.approx((558, 210))
+    assert tuple(np.ptp(opening.points, axis=0)) == pytest.approx((392, 44))
+    assert opening.points.mean(axis=0) == pytest.approx(plate.points.mean(axis=0), abs=0.01)
+    ways = np.ptp(box(base, Line.BIT)[::2]), box(base, Line.BIT)[1]
+    assert ways == pytest.approx((348, 105))
+    assert "f.sled" not in made(Flatten(id="f", each_face=1))
+    # the rails carry it: 300 and twice the bit between them, 40 each; with a small router that is what counts
+    small = made(FLATTENED, shop=Shop.of(sled_bit=38, sled_base=60))["f.sled"]
+    assert small.size == pytest.approx((300 + 76 + 80, 100))
+
+
 def test_feet_and_wedges() -> None:
     corner = made(Feet(id="t", inset=30, pilot=3))["t.corner"]
     assert box(corner, Line.MADE) == pytest.approx((28.5, 28.5, 31.5, 31.5), abs=0.05)
-    wedge = made(Flatten(id="f", each_face=1, method="router-sled"))["f.shim"]
+    wedge = made(FLATTENED)["f.shim"]
     for stroke in wedge.strokes[1:]:
         (x, _), (_, high) = stroke.points
         assert high == pytest.approx(x * 6 / 120)  # 6 mm over 120
