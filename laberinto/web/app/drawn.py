@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sized
 from threading import Lock
+from typing import Any, TypeVar
 
 from cachetools import LRUCache
 from markupsafe import Markup
@@ -15,6 +16,8 @@ from laberinto.drawing.skin import Ringed
 from laberinto.store import BoardView
 
 from . import present
+
+T = TypeVar("T", bound=Sized)
 
 ROOM = 24_000_000
 """Bytes of drawings that are kept; the one not asked for longest goes first."""
@@ -35,17 +38,17 @@ class The:
         return id(self._it)
 
 
-_kept: LRUCache[Hashable, Markup] = LRUCache(ROOM, len)
+_kept: LRUCache[Hashable, Any] = LRUCache(ROOM, len)
 _lock = Lock()
 
 
-def kept(sim: Simulation, *key: Hashable, draw: Callable[[], str]) -> Markup:
+def kept(sim: Simulation, *key: Hashable, draw: Callable[[], T]) -> T:
     """What ``draw`` gives, drawn once for one build and ``key``, which names all else that the drawing depends on."""
     at = (The(sim.memo), *key)
     with _lock:
-        found = _kept.get(at)
+        found: T | None = _kept.get(at)
     if found is None:
-        found = Markup(draw())
+        found = draw()
         with _lock:
             if len(found) <= ROOM:
                 _kept[at] = found
@@ -58,7 +61,7 @@ def small_face(board: BoardView, sim: Simulation, label: str | None = None) -> M
     finish = present.preference("finish")
     label = f"The face of {board.name}" if label is None else label
 
-    def draw() -> str:
-        return thumbnail(face_of(sim.whole(), Side.TOP), Ringed(sim, f"b{board.id}", finish), label=label)
+    def draw() -> Markup:
+        return Markup(thumbnail(face_of(sim.whole(), Side.TOP), Ringed(sim, f"b{board.id}", finish), label=label))
 
     return kept(sim, "small face", board.id, finish, label, draw=draw)

@@ -25,8 +25,11 @@ def answer(
     """The board as it stands."""
     ws = workspace(board, looking, fault)
     pattern = pattern_view(board, fault) if fault and fault.field.startswith(PREFIX) else None
-    template = "board/swap.html" if request.headers.get("HX-Request") else "board/page.html"
-    response = make_response(render_template(template, ws=ws, pattern=pattern), status)
+    part = bool(request.headers.get("HX-Request"))
+    # a drawing that the page says it shows is not sent again
+    shown = request.headers.get("X-Drawing", "") if part else ""
+    template = "board/swap.html" if part else "board/page.html"
+    response = make_response(render_template(template, ws=ws, pattern=pattern, shown=shown), status)
     if focus:
         response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
     return response

@@ -71,8 +71,8 @@ def warm_bitmaps(board: BoardView) -> None:
         draw_knot(sim, result, look)
     for view in ("face", "edges"):
         scene = Scene.of(board.id, sim, sim.plan.stages[0].id, finish)
-        draw(scene, view)
-        atlas.jpeg(scene.skin.atlas()[1].token, finish)
+        if token := draw(scene, view).atlas[1]:
+            atlas.jpeg(token, finish)
 
 
 @bp.get("/solid/<stage>")

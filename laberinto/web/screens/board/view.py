@@ -26,7 +26,7 @@ from .looking import Fault, Looking
 from .numbers import Numbers
 from .palette import Palette
 from .panels import Panel, StripsPanel, panel_of
-from .views import VIEWS, Scene, View, draw, inset
+from .views import VIEWS, Drawing, Scene, View, draw, inset
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +38,7 @@ class Workspace:
     fault: Fault | None
     knots: list[Knot]
     scene: Scene
-    drawing: Markup
+    drawing: Drawing
     inset: Markup
     panel: Panel
     palette: Palette

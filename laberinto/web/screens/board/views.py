@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -18,6 +19,7 @@ from laberinto.drawing.canvas import Canvas
 from laberinto.drawing.skin import Flat, Painted
 
 from ...app import bitmaps, present
+from ...app.drawn import kept
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,11 +44,6 @@ class Scene:
     def board(self) -> Cells:
         """The finished board that is looked at."""
         return self.sim.board.pieces[self.piece]
-
-    @property
-    def atlas(self) -> str:
-        """The address of all the wood in what was drawn, for who wants to ask for it early."""
-        return self.skin.atlas()[0] if self.skin.sheets else ""
 
     def address(self, what: str, stage: str = "", **more: str) -> str:
         """The address of a picture or of data of the wood at a stage; it names the wood, so it can be kept."""
@@ -98,9 +95,31 @@ VIEWS: dict[str, View] = {
 }
 
 
-def draw(scene: Scene, view: str) -> Markup:
-    """The large drawing."""
-    return Markup(VIEWS[view].draw(scene))
+@dataclass(frozen=True, slots=True)
+class Drawing:
+    """The large drawing, and a name for it: drawings of one name show the same."""
+
+    markup: Markup
+    name: str
+    atlas: tuple[str, str]
+    """Of all the wood in it: the address, for who wants to ask for it early, and what it is painted from."""
+
+    def __len__(self) -> int:
+        return len(self.markup)
+
+
+def draw(scene: Scene, view: str) -> Drawing:
+    """The large drawing; drawn once where it shows the same at every stage."""
+
+    def drawn() -> Drawing:
+        text = VIEWS[view].draw(scene)
+        href, atlas = scene.skin.atlas() if scene.skin.sheets else ("", None)
+        name = hashlib.blake2b(text.encode(), digest_size=9).hexdigest()
+        return Drawing(Markup(text), name, (href, atlas.token if atlas else ""))
+
+    if view == "stage":
+        return drawn()
+    return kept(scene.sim, "large", view, scene.piece, scene.finish, present.lengths(), draw=drawn)
 
 
 def inset(scene: Scene) -> Markup:

@@ -106,7 +106,7 @@ class Sheet:
         how = present.lengths()
         if self.hatched:
             return Drawn.of(inked(draw(self.sim, step, how, Hatched(self.sim)), self.sim))
-        return Drawn.of(kept(self.sim, The(step), how, draw=lambda: draw(self.sim, step, how, Flat(self.sim))))
+        return Drawn.of(kept(self.sim, The(step), how, draw=lambda: Markup(draw(self.sim, step, how, Flat(self.sim)))))
 
     def new_map(self, step: Step) -> Drawn | None:
         """The same in a list, where the drawing of the step before need not be drawn again."""

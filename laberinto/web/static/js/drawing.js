@@ -8,6 +8,7 @@ const svg = () => $("#room > svg.drawing");
 let home = null;
 let view = null;
 let shown = "";
+let named = "";
 
 const boxOf = (el) => el.getAttribute("viewBox").split(" ").map(Number);
 
@@ -190,7 +191,9 @@ function ready() {
   const el = svg();
   if (!el) { home = view = null; start(); return; }
   const now = `${room().dataset.view} ${$(".history-tools input[name=stage]")?.value}`;
-  const box = boxOf(el);
+  const { drawing } = room().dataset;
+  const box = drawing === named && home ? home : boxOf(el); // one that was not sent anew may be zoomed
+  named = drawing;
   const same = now === shown && home && box.every((v, k) => Math.abs(v - home[k]) < 0.5);
   shown = now;
   home = box;

@@ -5,6 +5,7 @@ import "./edits.js";
 import "./lines.js";
 import "./drag.js";
 import "./drawing.js";
+import "./shown.js";
 import "./replay.js";
 import "./studio.js";
 import "./away.js";

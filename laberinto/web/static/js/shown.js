@@ -1,0 +1,27 @@
+/* A drawing that is on show as it was sent is not sent again: a request says which one that is. */
+import { $ } from "./dom.js";
+
+const room = () => $("#room");
+let touched = true;
+
+/** @param {MutationRecord[]} changes */
+function seen(changes) {
+  // how it is zoomed stands on the drawing itself, and is put right after every answer
+  if (changes.some(({ type, target }) => type === "childList" || target.nodeName !== "svg")) touched = true;
+}
+const watch = new MutationObserver(seen);
+
+function watched() {
+  watch.disconnect();
+  const drawing = $("#room > svg.drawing");
+  touched = !drawing;
+  if (drawing) watch.observe(drawing, { subtree: true, childList: true, attributes: true });
+}
+document.addEventListener("htmx:afterSwap", (event) => { if (event.detail.target?.id === "workspace") watched(); });
+
+document.addEventListener("htmx:configRequest", ({ detail }) => {
+  if (detail.target?.id !== "workspace" || !room()) return;
+  seen(watch.takeRecords());
+  if (!touched) detail.headers["X-Drawing"] = room().dataset.drawing;
+});
+watched();
