@@ -148,10 +148,10 @@ class _Memos:
         self._kept: tuple[tuple[Plan, Mapping[str, Wood], int, Memo], ...] = ()
 
     def of(self, plan: Plan, woods: Mapping[str, Wood]) -> Memo:
-        """The memo for this very plan, which never changes, with these woods as they are now."""
+        """The memo for this plan, or for one that says the same, with these woods as they are now."""
         state = woods.state if isinstance(woods, Library) else 0
         for kept in self._kept:
-            if kept[0] is plan and kept[1] is woods and kept[2] == state:
+            if kept[0] == plan and kept[1] is woods and kept[2] == state:
                 return kept[3]
         memo = Memo()
         self._kept = ((plan, woods, state, memo), *self._kept[: PLANS - 1])
