@@ -23,6 +23,10 @@ from laberinto.store import Store, open_database
 from tests.browser.conftest import ARGS
 
 ROUNDS = 9
+
+HAND = 350
+"""From one change to the next a hand takes at least so long, ms."""
+
 VIEWS = ("face", "edges", "under")
 
 ARM = """event => { window.done = new Promise(settled => {
@@ -74,6 +78,7 @@ def _waits(browser: Browser, address: str, name: str, base: float) -> float:
         page.evaluate(ARM, "click")
         page.locator(".thread a").nth(1 + at).click()
         took.append(float(page.evaluate("window.done")))
+        page.wait_for_timeout(HAND)
     _said(f"{name}: another stage", took, base)
     page.context.close()
     return base
@@ -84,7 +89,9 @@ def _edit(page: Page, width: int) -> float:
     page.evaluate(ARM, "change")
     field.fill(str(width))
     field.press("Tab")
-    return float(page.evaluate("window.done"))
+    took = float(page.evaluate("window.done"))
+    page.wait_for_timeout(HAND)
+    return took
 
 
 def _said(name: str, times: list[float], base: float) -> float:

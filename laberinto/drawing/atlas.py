@@ -68,9 +68,7 @@ class Sheet:
         many mm from the strip's end."""
         wide, thick = _roomy(strip.width), _roomy(strip.thickness)
         left, over = (strip.width - wide) / 2, (strip.thickness - thick) / 2
-        x, z = strip.rings.heart
-        middle = round(x - strip.width / 2, 3), round(z - strip.thickness / 2, 3)
-        rings = strip.rings.model_copy(update={"heart": middle})
+        rings = _from_middle(strip.rings, strip.width, strip.thickness)
         if section == "end":
             return cls(
                 strip.wood, rings, Patch("end", 0.0, -wide / 2, -thick / 2, wide, thick, ppm), left, over, colour
@@ -86,6 +84,13 @@ class Sheet:
         rings, p = self.rings, self.patch
         grown = f"{rings.heart[0]:g},{rings.heart[1]:g},{rings.spacing:g},{rings.seed},{rings.sapwood or 0:g}"
         return f"{LIBRARY.signed(self.wood)},{grown},{p.section[0]}{p.depth:g},{p.top:g}"
+
+
+@lru_cache(maxsize=4096)
+def _from_middle(rings: Rings, width: float, thickness: float) -> Rings:
+    """Rings counted from a strip's middle: one strip shows many sections."""
+    x, z = rings.heart
+    return rings.model_copy(update={"heart": (round(x - width / 2, 3), round(z - thickness / 2, 3))})
 
 
 def _roomy(mm: float) -> float:

@@ -12,11 +12,11 @@ shines through between them. Corners run x, y, x, y in mm.
 from __future__ import annotations
 
 import hashlib
-import json
 from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
+from pydantic_core import to_json
 
 from laberinto.core.geometry.faces import Face
 
@@ -78,6 +78,6 @@ class Canvas:
             "patches": [[number[name], *patch] for name, patch in zip(self.names, self.patches, strict=True)],
             "veils": self.veils, "lines": self.lines, "grounds": self.grounds,
         }  # fmt: skip
-        text = json.dumps(said, separators=(",", ":"))
-        key = hashlib.blake2b(text.encode(), digest_size=9).hexdigest()
-        return tag("metadata", class_="painting", data_key=key, data_painting=text)
+        text = to_json(said)  # ten times as quick as the json of the standard library, which counts for such lists
+        key = hashlib.blake2b(text, digest_size=9).hexdigest()
+        return tag("metadata", class_="painting", data_key=key, data_painting=text.decode())

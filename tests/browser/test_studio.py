@@ -337,6 +337,51 @@ def test_a_board_of_many_cells_is_painted_and_zooms(page: Page, demo_server: Ser
     expect(page.locator("#ruler-line")).to_have_count(0)
 
 
+def test_a_drawing_on_show_is_not_sent_again(page: Page, server: Server) -> None:
+    """Another stage has the same face: it comes without it, as long as the drawing is as it was sent. What was laid over it
+    goes with the next answer, and what it was zoomed to stays as long as one looks at the same."""
+    start(page, server)
+    sent: list[str] = []
+    page.on("response", lambda answer: sent.append(answer.text()) if "stage=" in answer.url else None)
+
+    def look(stage: str) -> bool:
+        before = len(sent)
+        page.locator(f"#knot-{stage}").click()
+        expect(page.locator(f"#knot-{stage}")).to_have_attribute("aria-current", "step")
+        expect(page.locator("#room > svg.drawing .laid-row")).to_have_count(13)
+        return "data-painting" in sent[before]
+
+    def box() -> list[float]:
+        return [float(v) for v in (page.locator("#room > svg.drawing").get_attribute("viewBox") or "").split()]
+
+    whole = box()
+    assert not look("panel")
+    assert page.locator("canvas.painted").count() == 1
+
+    # zoomed, it is still the same; another stage shows it whole
+    page.locator("#zoom-in").click()
+    expect(page.locator("#room > svg.drawing.zoomed")).to_have_count(1)
+    assert not look("slices")
+    expect(page.locator("#room > svg.drawing.zoomed")).to_have_count(0)
+    assert box() == pytest.approx(whole, abs=0.01)
+
+    # measured with the ruler it is sent anew, and the line is gone
+    page.keyboard.press("r")
+    expect(page.locator("#ruler-line")).to_have_count(1)
+    assert look("rows")
+    expect(page.locator("#ruler-line")).to_have_count(0)
+    page.keyboard.press("r")
+
+    # an edit changes it, and taking that back brings the one before
+    page.locator("#knot-strips").click()
+    first = page.locator("#room").get_attribute("data-drawing")
+    page.locator("#width-2").fill("33.5")
+    page.locator("#width-2").press("Tab")
+    expect(page.locator("#room")).not_to_have_attribute("data-drawing", str(first))
+    page.locator("#undo").click()
+    expect(page.locator("#room")).to_have_attribute("data-drawing", str(first))
+
+
 def test_variants_and_history(page: Page, server: Server) -> None:
     start(page, server)
     page.locator("#board-menu > summary").click()

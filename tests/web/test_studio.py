@@ -230,3 +230,28 @@ def test_what_is_taken_as_it_is_is_told_on_every_page(visitor: Visitor, store: S
     assert "nails and stones" in steps
     wood = visitor.get(f"/boards/{barrel}/wood").get_data(as_text=True)
     assert "Taken as it is" in wood and "290 × 95 × 27 mm" in wood and "Plan the cuts" not in wood
+
+
+def test_a_drawing_the_page_shows_already_is_left_out(visitor: Visitor, store: Store, board: int) -> None:
+    """By its name, which changes with what it shows and comes back with it; a whole page always has it."""
+
+    def part(stage: str, shown: str = "", **headers: str) -> str:
+        headers |= {"HX-Request": "true", "X-Drawing": shown}
+        return visitor.get(f"/boards/{board}?stage={stage}&view=face", headers=headers).get_data(as_text=True)
+
+    def name(page: str) -> str:
+        return page.split('data-drawing="')[1].split('"')[0]
+
+    first = part("strips")
+    again = part("panel", name(first))
+    assert "data-painting" in first and "data-painting" not in again and "data-shown" in again
+    assert name(again) == name(first) and len(again) < len(first)
+    edit(visitor, store, board, "strip-wood", "strips", at=0, wood="elm")
+    other = part("panel", name(first))
+    assert "data-painting" in other and name(other) != name(first)
+    visitor.post(f"/boards/{board}/undo")
+    assert name(part("panel")) == name(first)
+    visitor.post("/preference", key="units", value="in32", back="/")  # its sizes are written otherwise
+    assert name(part("panel")) != name(first)
+    whole = visitor.get(f"/boards/{board}", headers={"X-Drawing": name(first)}).get_data(as_text=True)
+    assert "data-painting" in whole

@@ -197,7 +197,8 @@ function ready() {
   const same = now === shown && home && box.every((v, k) => Math.abs(v - home[k]) < 0.5);
   shown = now;
   home = box;
-  if (same && view) apply(); else view = [...box];
+  if (!same || !view) view = [...box];
+  apply();
   ruler.from = null;
   start();
   place();
