@@ -1,4 +1,4 @@
-"""Paths over a face: flattening in rows, hollows row by row, and the mark engraved in single lines."""
+"""Paths over a face: flattening in rows, and hollows row by row."""
 
 from __future__ import annotations
 
@@ -7,17 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..errors import InputError
 from ..stages import Flatten, Hollow
 from ..stages.hollow import Form
 from .gcode import Cut
 from .job import Job, depths
-from .lettering import strokes
-from .moves import Path, circle, polyline
+from .moves import Path, circle
 from .tools import ToolKind, fitting
-
-MARK_DEPTH = 0.8
-"""Of an engraved line, mm."""
 
 RINGS = 8
 """Along the rim of a dish."""
@@ -142,24 +137,3 @@ def _rim(path: Path, dish: _Dish, step: float) -> None:
         else:
             path.line(*ring[0].start, z)
         path.follow(ring, z, z)
-
-
-def engrave(job: Job) -> list[Cut]:
-    """The maker's mark in the middle of the face, a V along single lines."""
-    if not job.text.strip():
-        return []
-    tool = fitting(job.tools, ToolKind.VEE)
-    path = job.path(tool)
-    drawn, wide = strokes(job.text, job.capital)
-    if wide > float(job.size[0]):
-        raise InputError(
-            "The mark is {wide} wide, and the board {board}. Take fewer letters, or lower capitals in the shop.",
-            "text", wide=wide, board=float(job.size[0]),
-        )  # fmt: skip
-    x0, y0 = float(job.size[0]) / 2 - wide / 2, float(job.size[1]) / 2 - job.capital / 2
-    for stroke in drawn:
-        line = polyline([(x0 + x, y0 + y) for x, y in stroke], closed=False)
-        path.over(*line[0].start)
-        path.down(-MARK_DEPTH)
-        path.follow(line, -MARK_DEPTH, -MARK_DEPTH)
-    return [job.cut(f"Mark: {job.text}", tool, path)]

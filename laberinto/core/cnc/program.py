@@ -19,6 +19,7 @@ from . import faces, paths
 from .gcode import Cut, Reader, write
 from .job import Job, Maker, Setting
 from .machine import Bed, Clamp, Machine, StoppedError
+from .mark import Mark
 from .surface import STEP, HeightMap, seen_from
 from .tools import Tool, ToolError
 
@@ -53,6 +54,7 @@ class Program:
     side: Side
     results: tuple[StageResult, ...]
     top: float
+    mark: Mark | None = None
 
     @property
     def text(self) -> str:
@@ -68,6 +70,8 @@ class Program:
         for result, lift in zip(self.results, _lifts(self.results, self.side), strict=True):
             _take_off(planned, self.sim, result, self.side, shift, lift)
             shift = shift + _moved(self.sim, result)
+        if self.mark is not None:
+            self.mark.let_into(planned)
         return before, planned
 
 
@@ -157,14 +161,16 @@ def program(
         except ValueError as error:
             raise InputError(f"{stage.title}: {error}.", "tools") from None
         shift = shift + _moved(sim, result)
-    finished = results[-1].pieces[0]
+    finished, mark = results[-1].pieces[0], None
     if text.strip():
         low, high = finished.bounds()
         last = Job(results[-1].stage, low, high, side, tuple(tools), setting, hardness, text=text, capital=capital)
         try:
-            cuts += [_shifted(cut, shift) for cut in faces.engrave(last)]
+            mark = Mark.of(last)
+            cuts.append(_shifted(mark.cut(last), shift))
         except ToolError as error:
             raise InputError(f"The mark: {error}.", "tools", **error.mm) from None
+        mark = mark.moved(shift)
     thickness = float(finished.size()[2])
     clear = max(move.z for cut in cuts for move in cut.moves) if any(cut.moves for cut in cuts) else 10.0
     wide, long, thick = (float(v) for v in piece.size())
@@ -176,7 +182,7 @@ def program(
         f"The table lies {table:.2f} mm below zero",
         *(tool.name for tool in used.values()),
     )  # fmt: skip
-    return Program(tuple(cuts), table, header, clear, sim, side, tuple(results), top)
+    return Program(tuple(cuts), table, header, clear, sim, side, tuple(results), top, mark)
 
 
 def _whole_between(sim: Simulation, results: Sequence[StageResult]) -> None:

@@ -227,7 +227,7 @@ def _base(made: Making, stage: Flatten) -> Template:
             "Depth is set at the lowest corner of the board, with the plug pulled.",
         ),
         (
-            Label((middle, across + bit / 2 + AROUND + 8), "opening for the bit"),
+            Label((middle, across + bit / 2 + AROUND + 12), "opening for the bit"),
             Label((middle, CHEEK / 2), "cheek"), Label((middle, wide - CHEEK / 2), "cheek"),
         ),
     )  # fmt: skip

@@ -146,6 +146,14 @@ def test_the_mark_is_engraved_in_single_lines() -> None:
     xs = [m.x for m in cut.moves if not m.rapid]
     ys = [m.y for m in cut.moves if not m.rapid]
     assert max(ys) - min(ys) == pytest.approx(10) and (max(xs) + min(xs)) / 2 == pytest.approx(80, abs=0.5)
+    # it is planned: a V of 90° is 0.8 deep in its middle and 0.8 to either side, and carved as deep as that
+    _, planned = marked.wood()
+    stem = next(stroke for stroke in marked.mark.lines if stroke[0][0] == stroke[1][0])
+    x, y = stem[0][0], (stem[0][1] + stem[1][1]) / 2
+    for out, deep in ((0.0, -0.8), (0.4, -0.4), (-0.4, -0.4), (1.0, 0.0)):
+        assert planned.at(x + out, y) == pytest.approx(deep, abs=0.11)
+    out = carve(marked, USUAL)
+    assert out.stopped == "" and float(np.abs(out.deviation).max()) < 0.05
 
 
 def test_what_the_table_lacks_is_said() -> None:
