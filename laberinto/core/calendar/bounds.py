@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from heapq import heappop, heappush
 
@@ -52,12 +53,12 @@ def _open_before(problem: Problem, minutes: int, limit: int) -> int | None:
     )
 
 
-def bounds(problem: Problem) -> dict[Aim, int]:
-    """What no calendar can go below by each aim.
+def bounds(problem: Problem, kept: Mapping[Aim, int] | None = None) -> dict[Aim, int]:
+    """What no calendar can go below by each aim, where what earlier aims reached is ``kept``.
 
     Being late is nothing at best. The last board is not ready before the longest chain of work and waits, nor before
     one pair of hands could do all there is if it could leave off and go on at will. So much work needs so many of the
-    longest windows; and each setup is made once.
+    longest windows, of those before all of it is to be ready; and each setup is made once.
     """
     soonest, boards = earliest_starts(problem), problem.of_boards()
     free = [job for job in problem.jobs if job.fixed is None]
@@ -73,7 +74,8 @@ def bounds(problem: Problem) -> dict[Aim, int]:
     if problem.means.hands == 1:
         soon = _in_pieces(problem, soonest, soon)
     needed = 0
-    for long in sorted((high - low for low, high in problem.windows), reverse=True):
+    before = (kept or {}).get(Aim.SOON, math.inf)
+    for long in sorted((high - low for low, high in problem.windows if low < before), reverse=True):
         if work <= 0:
             break
         needed, work = needed + 1, work - long * problem.means.hands
@@ -112,13 +114,14 @@ def _in_pieces(problem: Problem, soonest: Mapping[str, int], least: int) -> int:
     return high
 
 
-def _latest(problem: Problem, end: int) -> dict[str, int] | None:
-    """The latest moment at which each job can begin so that all boards are ready by ``end``; None where one cannot."""
+def latest_within(problem: Problem, ends: Mapping[int, int]) -> dict[str, int] | None:
+    """The latest moment at which each job can begin so that every board is ready by its one of ``ends``; None where one
+    cannot."""
     found: dict[str, int] = {}
-    for jobs in problem.of_boards().values():
+    for board, jobs in problem.of_boards().items():
         for job in reversed(in_turn(jobs, {})):
             behind = [found[other.id] - a.least for other in jobs for a in other.after if a.job == job.id]
-            limit = min([end - max(job.hold, job.then), *behind]) - job.minutes
+            limit = min([ends[board] - max(job.hold, job.then), *behind]) - job.minutes
             at = _open_before(problem, job.minutes, limit) if job.fixed is None else job.fixed
             if at is None or at > limit:
                 return None
@@ -128,7 +131,7 @@ def _latest(problem: Problem, end: int) -> dict[str, int] | None:
 
 def _over_in_time(problem: Problem, free: Sequence[Job], soonest: Mapping[str, int], end: int) -> bool:
     """Whether pieces of jobs find room so that every board can be ready by ``end``."""
-    latest = _latest(problem, end)
+    latest = latest_within(problem, dict.fromkeys(problem.of_boards(), end))
     if latest is None or any(latest[job.id] < soonest[job.id] for job in free):
         return False
     ready: list[tuple[int, str, int]] = []  # what must be over first, with the minutes left
