@@ -30,6 +30,9 @@ HELLO = "laberinto-controller 1"
 LONGEST = 400
 """Characters of a line that is read."""
 
+AT_ONCE = (b"?", b"!", b"~")
+"""Signs that count as soon as they come, with or without the end of a line, as senders of programs send them."""
+
 PATIENCE = 60.0
 """Seconds that one line may take: a long row over a large board is carved in far less."""
 
@@ -81,8 +84,16 @@ class _Line(socketserver.StreamRequestHandler):
 
     def handle(self) -> None:
         self._say(HELLO)
-        while line := self.rfile.readline(LONGEST):
-            self._say(self.controller.say(line.decode("utf-8", "replace").strip()))
+        at_once = False
+        while first := self.rfile.peek(1)[:1]:
+            if first in AT_ONCE:
+                self._say(self.controller.say(self.rfile.read(1).decode()))
+                at_once = True
+                continue
+            line = self.rfile.readline(LONGEST).decode("utf-8", "replace").strip()
+            if line or not at_once:  # who ends a sign with a line of its own is answered once
+                self._say(self.controller.say(line))
+            at_once = False
 
     def _say(self, text: str) -> None:
         self.wfile.write(f"{text}\n".encode())

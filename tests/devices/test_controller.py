@@ -62,3 +62,17 @@ def test_a_hand_stops_it(controller: Controller, sender: Sender) -> None:
 
 def test_a_line_that_is_no_g_code_stops_it(sender: Sender) -> None:
     assert sender.say("G99 X1") == "error Line 1: G99 is not in this dialect"
+
+
+def test_signs_count_without_the_end_of_a_line(sender: Sender) -> None:
+    """As other senders send them; in a line, and in a remark, they are a part of it."""
+    talk = sender._talk
+
+    def answers(said: str, count: int) -> list[str]:
+        talk.write(said)
+        talk.flush()
+        return [talk.readline().strip().partition(" ")[0] for _ in range(count)]
+
+    assert answers("!", 1) == ["ok"] and answers("?", 1) == ["<hold"]
+    assert answers("~?\nG21\n(really?!)\n", 4) == ["ok", "<idle", "ok", "ok"]
+    assert answers("?\r\n?\n\n", 3) == ["<run", "<run", "ok"]  # an empty line is answered as ever
