@@ -17,8 +17,9 @@ from __future__ import annotations
 import socket
 import socketserver
 from collections.abc import Iterator
+from io import BufferedReader
 from threading import RLock, Thread
-from typing import ClassVar, Self
+from typing import ClassVar, Self, cast
 
 from laberinto.core.cnc.gcode import GcodeError, Reader
 from laberinto.core.cnc.machine import Machine, StoppedError
@@ -85,12 +86,13 @@ class _Line(socketserver.StreamRequestHandler):
     def handle(self) -> None:
         self._say(HELLO)
         at_once = False
-        while first := self.rfile.peek(1)[:1]:
+        said = cast(BufferedReader, self.rfile)
+        while first := said.peek(1)[:1]:
             if first in AT_ONCE:
-                self._say(self.controller.say(self.rfile.read(1).decode()))
+                self._say(self.controller.say(said.read(1).decode()))
                 at_once = True
                 continue
-            line = self.rfile.readline(LONGEST).decode("utf-8", "replace").strip()
+            line = said.readline(LONGEST).decode("utf-8", "replace").strip()
             if line or not at_once:  # who ends a sign with a line of its own is answered once
                 self._say(self.controller.say(line))
             at_once = False

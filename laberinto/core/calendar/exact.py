@@ -23,7 +23,7 @@ def windows_until(problem: Problem, kept: Mapping[Aim, int]) -> int:
 
 class Exact:
     """The model of one search; its numbers are steps. ``in_all`` is the sum of what the boards take so far; where
-    ``cells`` are given, each job is done in one of them."""
+    ``cells`` are given, each job is done in one of them, and any answer will do."""
 
     def __init__(
         self, problem: Problem, kept: Mapping[Aim, int], aim: Aim, in_all: int, cells: Cells | None = None
@@ -48,7 +48,8 @@ class Exact:
         # what is ready together is not to be ready later one by one
         if Aim.SOON in kept and aim in (Aim.EVENINGS, Aim.SETUPS):
             self.model.add(sum(self.finish.values()) * STEP <= in_all + STEP * len(self.finish))
-        self.model.minimize(self._sum(aim))
+        if cells is None:
+            self.model.minimize(self._sum(aim))
 
     @staticmethod
     def _unit(aim: Aim) -> int:
@@ -179,7 +180,6 @@ class Exact:
 
     def first(self, work: float, seed: int) -> dict[str, int] | None:
         """Any starts that keep to the model, if some are found."""
-        self.model.clear_objective()
         solver = quick(work, seed)
         if solver.solve(self.model) not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
             return None
