@@ -47,13 +47,13 @@ def sooner(
             continue
         found = Exact(problem, kept, Aim.SOON, total(problem, starts), near(every, chosen, AWAY)).first(work, seed)
         if found is not None:
-            return _tidy(problem, found), False
+            return _tidy(problem, found, kept), False
     return best, False
 
 
-def _tidy(problem: Problem, starts: dict[str, int]) -> dict[str, int]:
-    """One board after the other laid anew round the others, as early as it goes: where all is ready together, some can
-    mostly be ready before."""
+def _tidy(problem: Problem, starts: dict[str, int], kept: Mapping[Aim, int]) -> dict[str, int]:
+    """One board after the other laid anew round the others, as early as it goes and earlier aims allow: where all is
+    ready together, some can mostly be ready before."""
     boards = finishes(problem, starts)
     for _ in range(ROUNDS):
         before = dict(boards)
@@ -64,7 +64,9 @@ def _tidy(problem: Problem, starts: dict[str, int]) -> dict[str, int]:
             )
             found = greedy(replace(problem, jobs=others))
             end = finishes(problem, found.starts).get(board)
-            if end is not None and end < boards[board]:
+            if end is None or end >= boards[board]:
+                continue
+            if all(found.values[aim] <= value for aim, value in kept.items()):
                 starts, boards[board] = dict(found.starts), end
         if boards == before:
             break
