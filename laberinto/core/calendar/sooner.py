@@ -31,7 +31,10 @@ def sooner(
     earlier aims reached is ``kept``. Those given, where none are found. With it whether ``shown`` said that it is
     enough."""
     best = dict(starts)
-    goal = (least + measured(problem, starts)[Aim.SOON]) // 2
+    now = measured(problem, starts)[Aim.SOON]
+    if now <= least:
+        return best, False
+    goal = (least + now) // 2
     ready = finishes(problem, starts)
     # what is late already need not become in time, but no later
     due = problem.due if Aim.LATE in kept else {}
