@@ -59,8 +59,12 @@ CUSTOMARY: dict[str, tuple[str, float]] = {
     "kN": ("lbf", 1000 / (POUND * GRAVITY)),
     "m/min": ("ft/min", 1 / 0.3048),
     "min a dm²": ("min a ft²", DM2_PER_SQUARE_FOOT),
+    "°C": ("°F", 1.8),
 }
 """Units that are no lengths, as makers in inches know them: the words, and what a metric figure is multiplied by."""
+
+ZERO = {"°C": 32.0}
+"""What 0 in a unit is as makers in inches know it, where that is not 0."""
 
 HIDDEN = 0.06
 """What rounding may hide in all the places where one setting is used, mm."""
@@ -291,6 +295,18 @@ class Lengths:
     def scale(self, unit: str) -> float:
         """What a figure in that unit is multiplied by to be in this maker's."""
         return CUSTOMARY[unit][1] if self.system == "in" and unit in CUSTOMARY else 1.0
+
+    def figure(self, value: float, unit: str) -> float:
+        """A figure in that unit as one in this maker's."""
+        return value * self.scale(unit) + (ZERO.get(unit, 0.0) if self.system == "in" else 0.0)
+
+    def back(self, figure: float, unit: str) -> float:
+        """A figure in this maker's unit as one in that unit."""
+        return (figure - (ZERO.get(unit, 0.0) if self.system == "in" else 0.0)) / self.scale(unit)
+
+    def warmth(self, celsius: float) -> str:
+        """A temperature in °C: ``20 °C``, ``68 °F``."""
+        return f"{self.figure(celsius, '°C'):.3g} {self.unit('°C')}"
 
     def amount(self, value: float, unit: str) -> str:
         """A figure in that unit, in this maker's and as fine as it deserves: ``185 g``, ``6.5 oz``."""

@@ -115,6 +115,9 @@ def test_other_units_follow_the_lengths() -> None:
     assert inches.unit("min") == "min" and set(CUSTOMARY) > {"kg", "dm²"}
     assert parse_weight("18 lb") == parse_weight("18", "in") == pytest.approx(8.164663)
     assert parse_weight("8 kg", "in") == parse_weight("8") == 8
+    # water freezes at 32 °F and boils at 212; at −40 both say the same
+    assert [inches.warmth(celsius) for celsius in (0, 100, -40, 20.5)] == ["32 °F", "212 °F", "-40 °F", "68.9 °F"]
+    assert mm.warmth(20.5) == "20.5 °C" and inches.back(212, "°C") == pytest.approx(100)
 
 
 def test_halves_are_rounded_away_from_zero_whatever_the_last_bit_says() -> None:

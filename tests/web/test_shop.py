@@ -6,6 +6,7 @@ import re
 
 import pytest
 
+from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.shop import SCHOOLS, Shop
 from laberinto.store import Store
@@ -134,3 +135,20 @@ def test_what_was_never_said_follows_the_units_and_goes_back_with_them(visitor: 
     texts = form(visitor.get("/shop").get_data(as_text=True))
     assert (texts["kerf"], texts["planer_width"], texts["bits"]) == ("3", "310", "6.35, 12.7")
     assert float(texts["wood_price"]) == pytest.approx(0.847552, abs=1e-5)
+
+
+def test_makers_in_inches_read_and_type_fahrenheit(visitor: Visitor, store: Store) -> None:
+    """41 °F are 5 °C: too cold for a PVA glue, which wants 10, so 50 °F."""
+    store.prefer("units", "in16")
+    page = visitor.get("/shop").get_data(as_text=True)
+    values = {name: text.replace("&#34;", '"') for name, text in form(page).items()}
+    assert values["air"] == "68" and "°F" in page and "°C" not in page
+    assert visitor.post("/shop", **(values | {"air": "41"})).status_code == 303
+    assert form(visitor.get("/shop").get_data(as_text=True))["air"] == "41"
+    refused = visitor.post("/shop", **(values | {"air": "140"})).get_data(as_text=True)
+    assert "goes from 23 to 113 °F" in refused
+    board = store.create(Alternating().plan("Cold"))
+    said = visitor.get(f"/boards/{board}/checks").get_data(as_text=True)
+    assert "It is 41 °F where you glue" in said and "wants 50 °F at least" in said
+    store.prefer("units", "mm")
+    assert form(visitor.get("/shop").get_data(as_text=True))["air"] == "5"

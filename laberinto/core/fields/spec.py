@@ -100,8 +100,9 @@ def rounded(spec: Spec, value: Any, lengths: Lengths, coarse: bool = False) -> A
         return value
     if spec.kind == "length":
         return min(max(lengths.usual(value, coarse), spec.least or 0.0), spec.most or LONGEST)
-    scale = lengths.scale(spec.unit)
-    return value if scale == 1 else float(f"{value * scale:.2g}") / scale
+    if lengths.scale(spec.unit) == 1:
+        return value
+    return lengths.back(float(f"{lengths.figure(value, spec.unit):.2g}"), spec.unit)
 
 
 def _spec(name: str, info: FieldInfo) -> Spec:

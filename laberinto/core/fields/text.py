@@ -51,7 +51,7 @@ def shown(spec: Spec, value: Any, lengths: Lengths) -> str:
     if isinstance(value, StrEnum):
         return value.value
     if spec.kind == "number" and lengths.scale(spec.unit) != 1:
-        return f"{value * lengths.scale(spec.unit):.4g}"
+        return f"{lengths.figure(value, spec.unit):.4g}"
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 
@@ -165,13 +165,13 @@ def _count(spec: Spec, number: float) -> int:
 
 def _number(spec: Spec, text: str, lengths: Lengths) -> float:
     """A typed figure in this maker's unit as one in the declared unit."""
-    scale, unit = lengths.scale(spec.unit), lengths.unit(spec.unit)
+    unit = lengths.unit(spec.unit)
     if spec.unit == "kg":
         number = parse_weight(text, lengths.system, spec.name)
     else:
-        number = parse_number(text, spec.name) / scale
+        number = lengths.back(parse_number(text, spec.name), spec.unit)
     least, most = spec.least or 0.0, spec.most if spec.most is not None else float("inf")
     if not least - 1e-9 <= number <= most + 1e-9:
-        ends = f"{least * scale:.4g} to {most * scale:.4g}"
+        ends = f"{lengths.figure(least, spec.unit):.4g} to {lengths.figure(most, spec.unit):.4g}"
         raise InputError(f"{spec.label} goes from {ends}{'' if unit in ('', '°') else ' '}{unit}.", spec.name)
     return min(max(number, least), most)

@@ -79,7 +79,7 @@ def check(sim: Simulation, lengths: Lengths | None = None, shop: Shop | None = N
 
 
 def _check(sim: Simulation, lengths: Lengths, shop: Shop) -> list[Check]:
-    show = lengths.show
+    show = Show(lengths)
     found = [
         replace(finding, rule=name, nth=nth)
         for name, rule in RULES.items()

@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-Show = Callable[[float], str]
-"""Writes a length in mm for reading."""
+from ..units import Lengths
+
+
+@dataclass(frozen=True, slots=True)
+class Show:
+    """Writes figures as this maker reads them; called with one, a length in mm."""
+
+    lengths: Lengths
+
+    def __call__(self, mm: float) -> str:
+        return self.lengths.show(mm)
+
+    def warmth(self, celsius: float) -> str:
+        """A temperature in °C."""
+        return self.lengths.warmth(celsius)
 
 
 class Severity(StrEnum):

@@ -119,7 +119,7 @@ class Shop(BaseModel):
         0.7, label="Pressure on a joint", help="Dense woods want half as much again.", least=0.1, most=3, unit="N/mm²"
     )
     glue: GlueKind = choice(GlueKind.PVA, label="Glue", help="Its label has the last word.")
-    open_time: float = number(10, label="Open time", help="Its label says, at 20 °C.", least=2, most=60, unit="min")
+    open_time: float = number(10, label="Open time", help="As its label says.", least=2, most=60, unit="min")
     closed_time: float = number(
         15, label="Pressure on within", help="Closed time, as it says.", least=2, most=180, unit="min"
     )

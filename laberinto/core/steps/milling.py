@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from ..analysis.figures import CutLine, cut_list
 from ..analysis.marks import ends, runs, these
 from ..instructions import MillStrips
+from ..rules.model import Show
 from ..rules.woods import wood_cautions
 from ..stages import StockForm
 from . import cautions as say
@@ -26,7 +27,9 @@ def mill(c: Context) -> Iterator[Step]:
     if told.stock.as_is:
         yield _as_is(c, told)
         return
-    dust = tuple(dict.fromkeys(ch.why for ch in wood_cautions(c.sim, c.mm, c.shop) if ch.stage in told.stages))
+    dust = tuple(
+        dict.fromkeys(ch.why for ch in wood_cautions(c.sim, Show(c.lengths), c.shop) if ch.stage in told.stages)
+    )
     lines = cut_list(c.sim, told.stages, c.shop)
     heights = sorted({strip.thickness for strip in told.strips}, reverse=True)
     one = len(heights) == 1

@@ -93,7 +93,7 @@ def plan_of(data: dict[str, Any], stage: str = "", **changes: Any) -> Plan:
         ("too_high_to_resaw", plan_of(RESAWN), plan_of(RESAWN), Severity.STOP, "Standing 120 mm high the wood does not pass", {"resaw_height": 119}),
         # 12 joints between 13 rows, 9 between ten strips: at 20 s the twelve take four minutes
         ("open_time", BASE, BASE, Severity.CAUTION, "12 joints at 20 s need 4.0 minutes, but the glue is open for 3.5", {"open_time": 3.5}),
-        ("cold", BASE, BASE, Severity.CAUTION, "It is 4 °C where you glue, and waterproof PVA glue wants 10", {"air": 4}),
+        ("cold", BASE, BASE, Severity.CAUTION, "It is 4 °C where you glue, and waterproof PVA glue wants 10 °C", {"air": 4}),
         # strips of 650: three whole spacings of 175 and one more
         ("clamps", BASE, BASE, Severity.CAUTION, "want 4 clamps", {"clamps": 3}),
         ("clamps", BASE, BASE, Severity.CAUTION, "your clamps open to 299 mm", {"clamp_reach": 299}),
