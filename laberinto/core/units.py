@@ -59,6 +59,7 @@ CUSTOMARY: dict[str, tuple[str, float]] = {
     "kN": ("lbf", 1000 / (POUND * GRAVITY)),
     "m/min": ("ft/min", 1 / 0.3048),
     "min a dm²": ("min a ft²", DM2_PER_SQUARE_FOOT),
+    "N": ("lbf", 1 / (POUND * GRAVITY)),
     "°C": ("°F", 1.8),
 }
 """Units that are no lengths, as makers in inches know them: the words, and what a metric figure is multiplied by."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Iterator
 from io import BytesIO
 
@@ -81,7 +82,8 @@ def test_a_wood_of_the_library_is_changed_and_given_back(visitor: Visitor) -> No
         ("name", "", "needs a name"),
         ("name", "Plum", "There is Plum already"),
         ("density", "heavy", "heavy"),
-        ("density", "20", "too small"),
+        ("density", "20", "Density goes from 100 to 1500 kg/m³"),
+        ("spacing", "40", "15 mm"),
         ("raw", "brown", 'id="error-raw"'),
     ],
 )
@@ -164,3 +166,22 @@ def test_a_lot_gets_a_look_of_its_own(visitor: Visitor, store: Store) -> None:
     assert lot is not None and lot.lot.wood == "plum-lot-1" and LIBRARY["plum-lot-1"].look
     own.take_in(store)
     assert LIBRARY["plum-lot-1"].name == "Plum, lot 1"
+
+
+def test_makers_in_inches_read_and_type_their_own_units(visitor: Visitor, store: Store) -> None:
+    """43.7 lb/ft³ are 700 kg/m³ (1 is 16.0185); 1000 lbf are 4448.2 N. What is left as it stands keeps its last digit."""
+    visitor.post("/woods", **FIGURES)
+    before = LIBRARY["harbour-oak"]
+    store.prefer("units", "in32")
+    page = visitor.get("/woods/harbour-oak").get_data(as_text=True)
+    found = re.findall(r'name="(density|tangential|radial|hardness|spacing|ring)"[^>]*?value="([^"]*)"', page)
+    typed = {name: text.replace("&#34;", '"') for name, text in found}
+    assert "lb/ft³" in page and "lbf" in page and "kg/m³" not in page and typed["density"] == "43.7"
+    visitor.post("/woods/harbour-oak", **FIGURES | typed)
+    assert LIBRARY["harbour-oak"] == before
+    visitor.post("/woods/harbour-oak", **FIGURES | typed | {"hardness": "1000", "density": "50"})
+    now = LIBRARY["harbour-oak"]
+    assert now.hardness == pytest.approx(4448.2, abs=0.1) and now.density == pytest.approx(800.92, abs=0.01)
+    refused = visitor.post("/woods/harbour-oak", **FIGURES | typed | {"density": "700"}).get_data(as_text=True)
+    assert "Density goes from 6.243 to 93.64 lb/ft³" in refused
+    assert "lbf" in visitor.get("/woods").get_data(as_text=True)

@@ -12,7 +12,7 @@ T = TypeVar("T")
 class Memo:
     """Results of functions, each kept under the function itself, so that no two can take each other's place."""
 
-    __slots__ = ("_kept", "_latest", "_lock")
+    __slots__ = ("__weakref__", "_kept", "_latest", "_lock")
 
     def __init__(self) -> None:
         self._kept: dict[tuple[Callable[..., Any], Hashable], Any] = {}

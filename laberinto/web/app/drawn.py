@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable, Hashable, Sized
 from threading import Lock
 from typing import Any, TypeVar
+from weakref import ref
 
 from cachetools import LRUCache
 from markupsafe import Markup
 
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation
+from laberinto.core.solid.memo import Memo
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
 from laberinto.store import BoardView
@@ -19,7 +22,7 @@ from . import present
 
 T = TypeVar("T", bound=Sized)
 
-ROOM = 24_000_000
+ROOM = 16_000_000
 """Bytes of drawings that are kept; the one not asked for longest goes first."""
 
 
@@ -38,19 +41,39 @@ class The:
         return id(self._it)
 
 
-_kept: LRUCache[Hashable, Any] = LRUCache(ROOM, len)
+class _Of:
+    """A memo as a key, which does not keep it: what belongs to one that is gone is never found again."""
+
+    __slots__ = ("_hash", "_memo")
+
+    def __init__(self, memo: Memo) -> None:
+        self._memo, self._hash = ref(memo), id(memo)
+
+    def __eq__(self, other: object) -> bool:
+        return self is other or (isinstance(other, _Of) and self._memo() is not None and other._memo() is self._memo())
+
+    def __hash__(self) -> int:
+        return self._hash
+
+
+def _room(drawn: Sized) -> int:
+    """Bytes that a drawing takes: text with one sign of another script takes twice as many as it has letters."""
+    return sys.getsizeof(drawn) if isinstance(drawn, str) else len(drawn)
+
+
+_kept: LRUCache[Hashable, Any] = LRUCache(ROOM, _room)
 _lock = Lock()
 
 
 def kept(sim: Simulation, *key: Hashable, draw: Callable[[], T]) -> T:
     """What ``draw`` gives, drawn once for one build and ``key``, which names all else that the drawing depends on."""
-    at = (The(sim.memo), *key)
+    at = (_Of(sim.memo), *key)
     with _lock:
         found: T | None = _kept.get(at)
     if found is None:
         found = draw()
         with _lock:
-            if len(found) <= ROOM:
+            if _room(found) <= ROOM:
                 _kept[at] = found
     return found
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import sys
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -105,7 +106,8 @@ class Drawing:
     """Of all the wood in it: the address, for who wants to ask for it early, and what it is painted from."""
 
     def __len__(self) -> int:
-        return len(self.markup)
+        """Bytes that it takes."""
+        return sys.getsizeof(self.markup)
 
 
 def draw(scene: Scene, view: str) -> Drawing:

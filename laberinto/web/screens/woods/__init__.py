@@ -41,6 +41,34 @@ class Figure:
     label: str
     unit: str = ""
 
+    @property
+    def its_unit(self) -> str:
+        """As this maker calls it; a length says it itself."""
+        return "" if self.unit == "mm" else present.lengths().unit(self.unit)
+
+    def shown(self, wood: Wood) -> str:
+        """The figure of a wood in this maker's unit."""
+        how, value = present.lengths(), float(getattr(wood, self.name))
+        return how.field(value) if self.unit == "mm" else f"{how.figure(value, self.unit):.4g}"
+
+    def read(self, text: str, like: Wood | None) -> float:
+        """The figure as typed; one left as it stands for ``like`` stays exactly that. Raises InputError."""
+        if like is not None and text.strip() == self.shown(like):
+            return float(getattr(like, self.name))
+        how, limits = present.lengths(), Wood.model_fields[self.name].metadata
+        low, high = (next(getattr(m, a) for a in names for m in limits if hasattr(m, a)) for names in LIMITS)
+        if self.unit == "mm":
+            return parse_length(text, how.system, least=low, most=high, field=self.name)
+        value = how.back(parse_number(text, self.name), self.unit)
+        if not low <= value <= high:
+            least, most = (f"{how.figure(limit, self.unit):.4g}" for limit in (low, high))
+            raise InputError(f"{self.label} goes from {least} to {most} {self.its_unit}.", self.name)
+        return value
+
+
+LIMITS = (("gt", "ge"), ("lt", "le"))
+"""Under which names a field has its least and its most."""
+
 
 FIGURES = (
     Figure("density", "Density", "kg/m³"), Figure("tangential", "Shrinks tangentially", "%"),
@@ -58,13 +86,13 @@ def _wood(key: str) -> Wood:
     return found
 
 
-def _asked(key: str) -> Wood:
-    """A wood as typed. Raises InputError at its field."""
+def _asked(key: str, like: Wood | None) -> Wood:
+    """A wood as typed, over the figures of another. Raises InputError at its field."""
     values: dict[str, Any] = {name: request.form.get(name, "").strip()[:80] for name in TEXTS}
     if not values["name"]:
         raise InputError("A wood needs a name.", "name")
     for figure in FIGURES:
-        values[figure.name] = parse_number(request.form.get(figure.name, ""), figure.name)
+        values[figure.name] = figure.read(request.form.get(figure.name, ""), like)
     values["cautions"] = [caution for caution in Caution if caution.value in request.form.getlist("cautions")]
     return checked(Wood, {**values, "key": key, "source": "OWN"}, say="{Words}.")
 
@@ -127,7 +155,7 @@ def new() -> Response:
 def add() -> Response:
     """Keep a new wood; with ``lot`` that lot is of this wood from then on."""
     try:
-        wood = _asked(_key(request.form.get("name", "").strip()[:80]))
+        wood = _asked(_key(request.form.get("name", "").strip()[:80]), LIBRARY.get(request.form.get("like", "")))
     except InputError as error:
         like = LIBRARY.get(request.form.get("like", "")) or next(iter(LIBRARY.values()))
         return _page(like, 422, error, new=True)
@@ -153,7 +181,7 @@ def change(key: str) -> Response:
     """Give a wood other figures: one of the library's becomes the shop's own."""
     known = _wood(key)
     try:
-        wood = _asked(key)
+        wood = _asked(key, known)
     except InputError as error:
         return _page(known, 422, error)
     present.store().woods.keep(wood)
