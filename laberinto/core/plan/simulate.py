@@ -29,7 +29,7 @@ log = logging.getLogger(__name__)
 REMEMBERED = 1024
 """How many stage outcomes are kept."""
 
-REMEMBERED_BYTES = 400_000_000
+REMEMBERED_BYTES = 360_000_000
 """How much room they may take together."""
 
 BETWEEN_BOARDS = 25.0
