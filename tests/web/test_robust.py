@@ -68,11 +68,12 @@ def test_a_fault_of_the_engine_stays_at_its_stage(visitor: Visitor, store: Store
 
 
 def test_a_face_that_cannot_be_drawn_leaves_the_list_standing(
-    visitor: Visitor, store: Store, board: int, monkeypatch: pytest.MonkeyPatch
+    visitor: Visitor, store: Store, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     def fail(_cells: Cells, _side: Side) -> None:
         raise ValueError("no face")
 
+    store.create(Alternating().plan("Never drawn before"))
     monkeypatch.setattr("laberinto.web.app.drawn.face_of", fail)
     page = visitor.get("/")
     assert page.status_code == 200 and "cannot be shown here" in page.get_data(as_text=True)
