@@ -311,7 +311,7 @@ class Lengths:
 
     def amount(self, value: float, unit: str) -> str:
         """A figure in that unit, in this maker's and as fine as it deserves: ``185 g``, ``6.5 oz``."""
-        value *= self.scale(unit)
+        value = self.figure(value, unit)
         return f"{value:.{0 if abs(value) >= 10 or not value else 1 if abs(value) >= 0.05 else 2}f} {self.unit(unit)}"
 
     def show_size(self, *mm: float) -> str:

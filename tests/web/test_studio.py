@@ -244,7 +244,7 @@ def test_a_drawing_the_page_shows_already_is_left_out(visitor: Visitor, store: S
 
     first = part("strips")
     again = part("panel", name(first))
-    assert "data-painting" in first and "data-painting" not in again and "data-shown" in again
+    assert "data-painting" in first and "data-painting" not in again and "data-on-show" in again
     assert name(again) == name(first) and len(again) < len(first)
     edit(visitor, store, board, "strip-wood", "strips", at=0, wood="elm")
     other = part("panel", name(first))

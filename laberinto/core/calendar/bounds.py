@@ -53,12 +53,12 @@ def _open_before(problem: Problem, minutes: int, limit: int) -> int | None:
     )
 
 
-def bounds(problem: Problem, kept: Mapping[Aim, int] | None = None) -> dict[Aim, int]:
-    """What no calendar can go below by each aim, where what earlier aims reached is ``kept``.
+def bounds(problem: Problem) -> dict[Aim, int]:
+    """What no calendar can go below by each aim.
 
     Being late is nothing at best. The last board is not ready before the longest chain of work and waits, nor before
     one pair of hands could do all there is if it could leave off and go on at will. So much work needs so many of the
-    longest windows, of those before all of it is to be ready; and each setup is made once.
+    longest windows; and each setup is made once.
     """
     soonest, boards = earliest_starts(problem), problem.of_boards()
     free = [job for job in problem.jobs if job.fixed is None]
@@ -73,16 +73,21 @@ def bounds(problem: Problem, kept: Mapping[Aim, int] | None = None) -> dict[Aim,
     soon = max([by_hands, *ready.values()])
     if problem.means.hands == 1:
         soon = _in_pieces(problem, soonest, soon)
-    needed = 0
-    before = (kept or {}).get(Aim.SOON, math.inf)
+    return {
+        Aim.LATE: late, Aim.SOON: soon, Aim.EVENINGS: times_out(problem),
+        Aim.SETUPS: len({job.setup for job in problem.jobs if job.setup}),
+    }  # fmt: skip
+
+
+def times_out(problem: Problem, before: float = math.inf) -> int:
+    """So many windows are needed at least, where all of it is to be ready ``before`` a moment: the longest that begin
+    by then."""
+    needed, work = 0, sum(job.minutes for job in problem.jobs if job.fixed is None)
     for long in sorted((high - low for low, high in problem.windows if low < before), reverse=True):
         if work <= 0:
             break
         needed, work = needed + 1, work - long * problem.means.hands
-    return {
-        Aim.LATE: late, Aim.SOON: soon, Aim.EVENINGS: needed,
-        Aim.SETUPS: len({job.setup for job in problem.jobs if job.setup}),
-    }  # fmt: skip
+    return needed
 
 
 def _when(problem: Problem, work: int) -> int:

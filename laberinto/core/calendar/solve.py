@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
-from .bounds import bounds
+from .bounds import bounds, times_out
 from .exact import WORK, Exact, windows_until
 from .model import AIMS, Aim, Found, Problem, measured, total
 from .orders import TRIES, improved
@@ -33,9 +33,8 @@ def solve(
     problem = _placeable(problem, best)
     if not problem.jobs:
         return best
-    known, kept = dict[Aim, int](), dict[Aim, int]()
+    low, known, kept = bounds(problem), dict[Aim, int](), dict[Aim, int]()
     for at, aim in enumerate(aims):
-        low = bounds(problem, kept)
         known[aim] = low[aim]
         if not stopped and measured(problem, best.starts)[aim] > low[aim]:
             share = SEARCHED + (1 - SEARCHED) * at / len(aims)
@@ -45,6 +44,8 @@ def solve(
             if bound is not None:
                 known[aim] = max(bound, low[aim])
         kept[aim] = measured(problem, best.starts)[aim]
+        if aim is Aim.SOON:
+            low[Aim.EVENINGS] = times_out(problem, kept[aim])
     return _with(best, problem, known)
 
 

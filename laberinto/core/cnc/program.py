@@ -166,11 +166,10 @@ def program(
         low, high = finished.bounds()
         last = Job(results[-1].stage, low, high, side, tuple(tools), setting, hardness, text=text, capital=capital)
         try:
-            mark = Mark.of(last)
-            cuts.append(_shifted(mark.cut(last), shift))
+            mark = Mark.of(last).moved(shift)
         except ToolError as error:
             raise InputError(f"The mark: {error}.", "tools", **error.mm) from None
-        mark = mark.moved(shift)
+        cuts.append(mark.cut(last))
     thickness = float(finished.size()[2])
     clear = max(move.z for cut in cuts for move in cut.moves) if any(cut.moves for cut in cuts) else 10.0
     wide, long, thick = (float(v) for v in piece.size())

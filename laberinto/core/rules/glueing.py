@@ -23,11 +23,8 @@ def open_time(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         joints = len(result.outcome.joints)
         if isinstance(result.stage, Glue) and len(result.pieces) == 1 and joints > most:
             needs = joints * shop.seconds_per_joint / 60
-            here = (
-                ""
-                if math.isclose(shop.open_now, shop.open_time)
-                else f" at {show.warmth(shop.air)} and {shop.air_damp:g} %"
-            )
+            usual = math.isclose(shop.open_now, shop.open_time)
+            here = "" if usual else f" at {show.warmth(shop.air)} and {shop.air_damp:g} %"
             yield Check(
                 Severity.CAUTION, result.stage.id,
                 f"{joints} joints at {shop.seconds_per_joint:g} s need {needs:.1f} minutes, but the glue is open for "
@@ -64,8 +61,9 @@ def cold(sim: Simulation, show: Show, shop: Shop) -> Iterator[Check]:
         if isinstance(result.stage, Gluing) and shop.air < coldest:
             yield Check(
                 Severity.CAUTION, result.stage.id,
-                f"It is {show.warmth(shop.air)} where you glue, and {shop.glue.label} wants {show.warmth(coldest)} at least: "
-                "below that it does not set as it should.", "Take wood and glue indoors the day before, and let the clamps stand there.",
+                f"It is {show.warmth(shop.air)} where you glue, and {shop.glue.label} wants {show.warmth(coldest)} at "
+                "least: below that it does not set as it should.",
+                "Take wood and glue indoors the day before, and let the clamps stand there.",
             )  # fmt: skip
 
 

@@ -9,7 +9,7 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from ortools.sat.python import cp_model
 
-from laberinto.core.calendar.bounds import bounds
+from laberinto.core.calendar.bounds import bounds, times_out
 from laberinto.core.calendar.greedy import greedy, usual_dues
 from laberinto.core.calendar.model import Aim, Held, Means, Problem, finishes, measured
 from laberinto.core.calendar.solve import solve
@@ -94,7 +94,7 @@ def test_times_out_are_counted_among_the_windows_that_there_are_by_then() -> Non
     windows = tuple((at(day, 18), at(day, 19 if day < 7 else 23)) for day in range(14))
     made = problem(*(job(f"{k}", 60) for k in range(5)), windows=windows)
     assert bounds(made)[Aim.EVENINGS] == 1
-    assert bounds(made, {Aim.SOON: at(6, 0)})[Aim.EVENINGS] == 5
+    assert times_out(made, at(6, 0)) == 5
 
 
 def test_no_room_between_windows_is_told_as_such() -> None:

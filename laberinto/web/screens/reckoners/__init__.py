@@ -38,7 +38,7 @@ def worked_out(result: Result) -> str:
         return f"{result.value:.2f} mm" if how.system == "mm" else f"{result.value / 25.4:.4f} in"
     if result.kind == "area":
         return present.area(result.value)
-    value, unit = result.value * how.scale(result.unit), how.unit(result.unit)
+    value, unit = how.figure(result.value, result.unit), how.unit(result.unit)
     if unit == "°":
         return degrees(value)
     digits = 3 if abs(value) < 1 else 2 if abs(value) < 100 else 0

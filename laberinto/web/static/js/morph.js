@@ -27,7 +27,7 @@ Object.assign(Idiomorph.defaults.callbacks, {
   /** @param {any} old @param {any} now */
   beforeNodeMorphed: (old, now) => {
     if (old.nodeType !== Node.ELEMENT_NODE) return true;
-    if (now.dataset?.shown !== undefined) return false; // the drawing that the request said is on show
+    if (now.dataset?.onShow !== undefined) return false; // the drawing that the request said is on show
     if (old instanceof SVGElement) return !old.isEqualNode(now);
     if (old.matches("select[data-woods]") && old.value === now.value) return old.options.length === 1;
     if (old.matches(".line") && old.isEqualNode(now)) return back(old);

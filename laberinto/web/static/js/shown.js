@@ -3,6 +3,7 @@ import { $ } from "./dom.js";
 
 const room = () => $("#room");
 let touched = true;
+let again = false;
 
 /** @param {MutationRecord[]} changes */
 function seen(changes) {
@@ -12,11 +13,15 @@ function seen(changes) {
 const watch = new MutationObserver(seen);
 
 function watched() {
+  seen(watch.takeRecords());
   watch.disconnect();
   const drawing = $("#room > svg.drawing");
-  touched = !drawing;
+  touched = !drawing || (again && touched); // what was laid over one that stays, stays too
   if (drawing) watch.observe(drawing, { subtree: true, childList: true, attributes: true });
 }
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  if (detail.target?.id === "workspace") again = detail.serverResponse.includes("data-on-show");
+});
 document.addEventListener("htmx:afterSwap", (event) => { if (event.detail.target?.id === "workspace") watched(); });
 
 document.addEventListener("htmx:configRequest", ({ detail }) => {
