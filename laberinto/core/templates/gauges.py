@@ -229,6 +229,8 @@ def _base(made: Making, stage: Flatten) -> Template:
         (
             Label((middle, across + bit / 2 + AROUND + 12), "opening for the bit"),
             Label((middle, CHEEK / 2), "cheek"), Label((middle, wide - CHEEK / 2), "cheek"),
+            *(Label((middle + way * (stops / 2 - 25), across), "stop") for way in (-1, 1)),
+            Label((middle - long / 2 + 55, CHEEK + 16), "end of board"),
         ),
     )  # fmt: skip
 
