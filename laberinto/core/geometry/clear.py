@@ -77,10 +77,11 @@ def clean_rectangle(piece: Cells, *, sides: bool = False) -> tuple[Floats, Float
     """
     if not sides:
         columns = _columns(piece)
-        below, above, area = _runs(columns)
+        runs = _runs(columns)
+        below, above, area = runs
         i, j = np.unravel_index(int(area.argmax()), area.shape)
         found = np.array([columns.stops[i], below[i, j]]), np.array([columns.stops[j + 1], above[i, j]])
-        return _within_slants(columns, float(area[i, j]), found)
+        return _within_slants(columns, runs, float(area[i, j]), found)
     quarter = np.array([[0.0, -1.0, 0.0], [1.0, 0.0, 0.0], [0.0, 0.0, 1.0]])
     aside = _columns(piece.turned(quarter))
     levels, left, right = -aside.stops[::-1], aside.low[::-1], aside.high[::-1]
@@ -152,19 +153,23 @@ def _runs(columns: _Columns) -> tuple[Floats, Floats, Floats]:
     return below, above, tall * np.maximum(stops[None, 1:] - stops[:-1, None], 0.0)
 
 
-GOLDEN = (5**0.5 - 1) / 2
-STEPS = 44
-"""Golden section narrows by that each step: after so many what is left is a billionth."""
+PARTS = 32
+"""Where a hill has its summit is looked for at the ends of so many parts at once."""
+
+ROUNDS = 8
+"""Each time the two parts beside the highest place are what is left: a sixteenth, in the end less than a billionth."""
 
 TRIED = 64
 """So many pairs of columns are looked at together."""
 
 
-def _within_slants(columns: _Columns, best: float, found: tuple[Floats, Floats]) -> tuple[Floats, Floats]:
+def _within_slants(
+    columns: _Columns, runs: tuple[Floats, Floats, Floats], best: float, found: tuple[Floats, Floats]
+) -> tuple[Floats, Floats]:
     """A larger rectangle whose left or right side lies within a slanted column, or ``found``, whose area is ``best``.
 
     The area is width × height, both concave in where the two sides lie, so its logarithm is too and has one summit in
-    each pair of columns: golden section finds where the left side lies. For each left side the height is piecewise
+    each pair of columns, and ever narrower parts round it find where the left side lies. For each left side the height is piecewise
     linear in where the right one lies, so the area has its summit at one of a few places that can be named.
     """
     floor, ceiling, stops = columns.floor, columns.ceiling, columns.stops
@@ -174,10 +179,13 @@ def _within_slants(columns: _Columns, best: float, found: tuple[Floats, Floats])
     if not slant.any():
         return found
     # over all columns between: what they hold whatever is done at the ends
-    inner_low, inner_high, _ = _runs(columns)
-    i, j = np.nonzero(np.triu(slant[:, None] | slant[None, :]) & whole[:, None] & whole[None, :])
-    tops = np.minimum(ceiling[i].max(axis=1), ceiling[j].max(axis=1))
-    most = (stops[j + 1] - stops[i]) * (tops - np.maximum(floor[i].min(axis=1), floor[j].min(axis=1)))
+    inner_low, inner_high, _ = runs
+    top, bottom = np.where(whole, ceiling.max(axis=1), 0.0), np.where(whole, floor.min(axis=1), 0.0)
+    tall = np.minimum(top[:, None], top) - np.maximum(bottom[:, None], bottom)
+    bound = (stops[None, 1:] - stops[:-1, None]) * tall
+    some = (slant[:, None] | slant) & whole[:, None] & whole & (bound > best * (1 + 1e-9) + SAME)
+    i, j = np.nonzero(np.triu(some))
+    most = bound[i, j]
     order = np.argsort(-most, kind="stable")
     for start in range(0, len(order), TRIED):
         some = order[start : start + TRIED]
@@ -233,7 +241,13 @@ class _Pair:
     def summit(self) -> tuple[Floats, Floats]:
         """Where left and right side of the largest lie, (k,) each."""
         stops = self.columns.stops
-        left = _golden(lambda x: self.area(x, self._right(x)), stops[self.i], stops[self.i + 1])
+        every = _Pair(self.columns, *(np.tile(each, PARTS + 1) for each in (self.i, self.j, self.low, self.high)))
+
+        def height(left: Floats) -> Floats:
+            left, shape = left.ravel(), left.shape
+            return every.area(left, every._right(left)).reshape(shape)
+
+        left = _summits(height, stops[self.i], stops[self.i + 1])
         return left, self._right(left)
 
     def _right(self, left: Floats) -> Floats:
@@ -271,20 +285,16 @@ def _line(stops: Floats, ends: Floats, column: Ints, at: Floats) -> Floats:
     return np.asarray(ends[column, 0] * (1 - share) + ends[column, 1] * share)
 
 
-def _golden(height: Callable[[Floats], Floats], low: Floats, high: Floats) -> Floats:
-    """Where between ``low`` and ``high`` (k,) each of k hills with one summit is highest."""
-    low, high = low.copy(), high.copy()
-    one, other = high - GOLDEN * (high - low), low + GOLDEN * (high - low)
-    h_one, h_other = height(one), height(other)
-    for _ in range(STEPS):
-        left = h_one >= h_other  # the summit lies left of ``other``
-        low, high = np.where(left, low, one), np.where(left, other, high)
-        fresh = np.where(left, high - GOLDEN * (high - low), low + GOLDEN * (high - low))
-        h_fresh = height(fresh)
-        one, other = np.where(left, fresh, other), np.where(left, one, fresh)
-        h_one, h_other = np.where(left, h_fresh, h_other), np.where(left, h_one, h_fresh)
-    ends = np.stack([low, (low + high) / 2, high])
-    return np.asarray(ends[np.stack([height(end) for end in ends]).argmax(axis=0), np.arange(len(low))])
+def _summits(height: Callable[[Floats], Floats], low: Floats, high: Floats) -> Floats:
+    """Where between ``low`` and ``high`` (k,) each of k hills with one summit is highest; ``height`` takes and gives
+    (PARTS + 1, k)."""
+    hill, share = np.arange(len(low)), np.linspace(0.0, 1.0, PARTS + 1)[:, None]
+    for _ in range(ROUNDS):
+        at = low * (1 - share) + high * share
+        best = height(at).argmax(axis=0)
+        low, high = at[np.maximum(best - 1, 0), hill], at[np.minimum(best + 1, PARTS), hill]
+    at = low * (1 - share) + high * share
+    return np.asarray(at[height(at).argmax(axis=0), hill])
 
 
 def _walls(piece: Cells) -> list[_Wall]:

@@ -58,10 +58,13 @@ def _thin(cells: Cells, strips: Sequence[Strip]) -> int:
     limit = np.array([SLIVER * math.prod(sorted((s.width, s.length, s.thickness))[1:]) for s in strips])
     if not (volumes < limit[cells.strip]).any():
         return 0
-    start = cells.vptr[:-1]
-    low, high = (reach.reduceat(cells.verts, start, axis=1) for reach in (np.minimum, np.maximum))
     block = cells.blocks()
-    whole = np.bincount(block, volumes)
+    small = np.flatnonzero(np.bincount(block, volumes)[block] < limit[cells.strip])
+    if not len(small):
+        return 0
+    few, (_, block) = cells.take(small), np.unique(block[small], return_inverse=True)
+    low, high = (reach.reduceat(few.verts, few.vptr[:-1], axis=1) for reach in (np.minimum, np.maximum))
+    whole = np.bincount(block, volumes[small])
     least, most = np.full((3, len(whole)), np.inf), np.full((3, len(whole)), -np.inf)
     for axis in range(3):
         np.minimum.at(least[axis], block, low[axis])

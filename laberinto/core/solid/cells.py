@@ -506,8 +506,9 @@ def _piece_bounds(cells: Cells) -> tuple[Floats, Floats]:
 
 def _blocks(cells: Cells) -> Ints:
     frames = np.column_stack([cells.piece, cells.strip, np.round(cells.move, 4), np.round(cells.rot.reshape(-1, 9), 6)])
+    rows = (frames + 0.0).view(np.dtype((np.void, frames.itemsize * frames.shape[1]))).ravel().tolist()
     known: dict[bytes, int] = {}  # np.unique takes ten times as long for rows
-    return np.array([known.setdefault(f.tobytes(), len(known)) for f in frames + 0.0], np.int64)
+    return np.fromiter((known.setdefault(row, len(known)) for row in rows), np.int64, len(rows))
 
 
 # The box every milled strip starts as: corner i has bit 0 for x, bit 1 for y, bit 2 for z; faces are
