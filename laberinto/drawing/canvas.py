@@ -35,6 +35,8 @@ class Canvas:
     veils: list[list[Any]] = field(default_factory=list)
     lines: list[list[Any]] = field(default_factory=list)
     grounds: list[list[Any]] = field(default_factory=list)
+    said: str = "{}"
+    """All of it as JSON, once it is ``told``."""
 
     def lay(self, face: Face, names: list[str], place: Floats | None, seam: float, dim: float) -> str:
         """Lay a face down, its polygons filled with the sheets of these ``names``. Returns the mark that stands for it
@@ -65,8 +67,9 @@ class Canvas:
             data_laid=f"{first} {len(self.patches)} {line} {len(self.lines)} {ground} {len(self.grounds)}",
         )
 
-    def data(self, order: list[str], href: str, atlas: Atlas) -> str:
-        """All of it as an element of the SVG; ``order`` names the sheets of the ``atlas``."""
+    def told(self, order: list[str], href: str, atlas: Atlas) -> str:
+        """Say all of it; ``order`` names the sheets of the ``atlas``. Returns the element that names it in the SVG, which
+        does not hold it: a browser reads it many times as quickly where it stands by itself."""
         number = {name: at for at, name in enumerate(order)}
         sheets = [
             [sheet.key, sheet.colour, *place, *np.round((sheet.left, sheet.top), 2).tolist(), sheet.patch.width,
@@ -80,4 +83,5 @@ class Canvas:
         }  # fmt: skip
         text = to_json(said)  # ten times as quick as the json of the standard library, which counts for such lists
         key = hashlib.blake2b(text, digest_size=9).hexdigest()
-        return tag("metadata", class_="painting", data_key=key, data_painting=text.decode())
+        self.said = text.decode().replace("<", "\\u003c")  # it stands in a script element
+        return tag("metadata", class_="painting", data_key=key)

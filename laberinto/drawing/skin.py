@@ -188,7 +188,7 @@ class Painted:
             return ""
         href, atlas = self.atlas()
         if self.canvas is not None:
-            return self.canvas.data(list(self.sheets), href, atlas)
+            return self.canvas.told(list(self.sheets), href, atlas)
         whole = f"{self.prefix}-atlas"
         out = [tag("image", id=whole, href=href, width=atlas.width, height=atlas.height,
                    preserveAspectRatio="none")]  # fmt: skip

@@ -349,7 +349,7 @@ def test_a_drawing_on_show_is_not_sent_again(page: Page, server: Server) -> None
         page.locator(f"#knot-{stage}").click()
         expect(page.locator(f"#knot-{stage}")).to_have_attribute("aria-current", "step")
         expect(page.locator("#room > svg.drawing .laid-row")).to_have_count(13)
-        return "data-painting" in sent[before]
+        return 'id="painting"' in sent[before]
 
     def box() -> list[float]:
         return [float(v) for v in (page.locator("#room > svg.drawing").get_attribute("viewBox") or "").split()]

@@ -28,10 +28,11 @@ from laberinto.drawing.skin import Painted
 SVG = "{http://www.w3.org/2000/svg}"
 
 
-def painting(sim: Simulation, svg: str) -> tuple[ElementTree.Element, dict[str, Any]]:
+def painting(svg: str, skin: Painted) -> tuple[ElementTree.Element, dict[str, Any]]:
     root = ElementTree.fromstring(svg)
-    (data,) = root.iter(f"{SVG}metadata")
-    return root, json.loads(data.get("data-painting", ""))
+    (mark,) = root.iter(f"{SVG}metadata")
+    assert mark.get("data-key") and skin.canvas
+    return root, json.loads(skin.canvas.said)
 
 
 def skin_of(sim: Simulation) -> Painted:
@@ -47,7 +48,8 @@ def area(ring: list[float]) -> float:
 def test_the_patches_cover_the_face_and_its_edge(family: str) -> None:
     sim = simulate(FAMILIES[family]().plan("Laid"))
     piece = sim.board.pieces[0]
-    root, data = painting(sim, board.board(piece, skin_of(sim), Lengths(), label="x"))
+    skin = skin_of(sim)
+    root, data = painting(board.board(piece, skin, Lengths(), label="x"), skin)
     covered = sum(area(corners) * abs(a * d - b * c) for _, a, b, c, d, _e, _f, *corners in data["patches"])
     width, length, thick = sim.board.size
     assert covered == pytest.approx(width * (length + thick), rel=2e-3)
@@ -58,7 +60,8 @@ def test_the_patches_cover_the_face_and_its_edge(family: str) -> None:
 
 def test_each_row_on_the_bench_takes_its_own_wood_along() -> None:
     sim = simulate(Alternating(strips=6, slices=5).plan("Rows"))
-    root, data = painting(sim, bench.stage(sim, sim["rows"], skin_of(sim), Lengths()))
+    skin = skin_of(sim)
+    root, data = painting(bench.stage(sim, sim["rows"], skin, Lengths()), skin)
     rows = [g for g in root.iter(f"{SVG}g") if g.get("class") == "laid-row"]
     laid = [next(g for g in row.iter(f"{SVG}g") if g.get("class") == "laid").get("data-laid", "") for row in rows]
     assert len(rows) == 5 and len(set(laid)) == 5 and len(data["lines"]) == 30

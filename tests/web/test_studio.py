@@ -244,14 +244,14 @@ def test_a_drawing_the_page_shows_already_is_left_out(visitor: Visitor, store: S
 
     first = part("strips")
     again = part("panel", name(first))
-    assert "data-painting" in first and "data-painting" not in again and "data-on-show" in again
+    assert 'id="painting"' in first and 'id="painting"' not in again and "data-on-show" in again
     assert name(again) == name(first) and len(again) < len(first)
     edit(visitor, store, board, "strip-wood", "strips", at=0, wood="elm")
     other = part("panel", name(first))
-    assert "data-painting" in other and name(other) != name(first)
+    assert 'id="painting"' in other and name(other) != name(first)
     visitor.post(f"/boards/{board}/undo")
     assert name(part("panel")) == name(first)
     visitor.post("/preference", key="units", value="in32", back="/")  # its sizes are written otherwise
     assert name(part("panel")) != name(first)
     whole = visitor.get(f"/boards/{board}", headers={"X-Drawing": name(first)}).get_data(as_text=True)
-    assert "data-painting" in whole
+    assert 'id="painting"' in whole

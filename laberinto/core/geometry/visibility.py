@@ -58,9 +58,12 @@ def seen(cells: Cells, frame: Floats, bare: Ints | None = None) -> Seen:
     vertex, ptr = corners(cells, front)
     if flush.all() or _covers(cells, front, areas(cells, vertex, ptr), frame, high - low):
         return Seen(front, _pictured(cells, vertex, frame), ptr)
-    rim = _rim(cells, candidates, flush, facing[candidates], frame)
-    if rim is not None:
-        return rim
+    if cells.pieces == 1:
+        # a line through all corners has the hull of the corners, and is one shape to make instead of hundreds
+        shadow = float(shapely.area(shapely.convex_hull(shapely.linestrings(cells.world() @ frame[:2].T))))
+        quick = _round(cells, candidates, facing[candidates], shadow, frame)
+        if quick is not None:
+            return quick
     behind = np.flatnonzero(~flush)
     open_ = behind
     if bare is None:
@@ -74,30 +77,27 @@ def seen(cells: Cells, frame: Floats, bare: Ints | None = None) -> Seen:
     return _clipped(candidates, piece, flush, flat, ptr, normals[candidates] @ frame.T, offsets[candidates])
 
 
-def _rim(cells: Cells, candidates: Ints, flush: Any, facing: Floats, frame: Floats) -> Seen | None:
-    """What is seen of one piece with eased edges, the quick way: where the cells that reach the outermost plane fill
-    the whole shadow and none lies over another, nothing else can be seen. None where that is not so."""
-    if cells.pieces != 1:
-        return None
-    owner = cells.cell_of_face()[candidates]
-    front = np.zeros(len(cells), bool)
-    front[owner[flush]] = True
-    mine = front[owner]
-    faces, on_top = candidates[mine], flush[mine]
+WAYS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1, 0, 1) if x or y or z], float)
+"""Ways in which a piece may reach farthest: along its axes and halfway between them."""
+
+
+def _round(cells: Cells, candidates: Ints, facing: Floats, shadow: float, frame: Floats) -> Seen | None:
+    """What is seen of one piece where all of that bulges outwards, as most boards do with their edges eased: the faces
+    that lie in planes beyond which there is no wood. None where they do not fill the ``shadow``, mm²."""
+    points = cells.world()
+    normals, offsets = cells.world_planes()
+    normal, offset = normals[candidates], offsets[candidates]
+    farthest = points[(points @ WAYS.T).argmax(axis=0)]
+    outer = np.flatnonzero((normal @ farthest.T).max(axis=1) < offset + SUPPORT)
+    planes = np.round(np.column_stack([normal[outer], offset[outer]]), 6)
+    _, first, plane = np.unique(planes, axis=0, return_index=True, return_inverse=True)
+    reach = (points @ normal[outer[first]].T).max(axis=0)
+    outer = outer[(reach < offset[outer[first]] + SUPPORT)[plane.ravel()]]
+    faces = candidates[outer]
     vertex, ptr = corners(cells, faces)
-    shadow = float((areas(cells, vertex, ptr) * facing[mine]).sum())
-    # a line through all corners has the hull of the corners, and is one shape to make instead of hundreds
-    whole = float(shapely.area(shapely.convex_hull(shapely.linestrings(cells.world() @ frame[:2].T))))
-    if abs(shadow - whole) > LEAST_SEEN:
+    if abs(float((areas(cells, vertex, ptr) * facing[outer]).sum()) - shadow) > LEAST_SEEN:
         return None
-    flat = _pictured(cells, vertex, frame)
-    outlines, leaning, group = Outlines.of(flat, ptr), np.flatnonzero(~on_top), np.zeros(len(faces), np.int64)
-    i, j = near_pairs(outlines.box[:, leaning], group[leaning], outlines.box, group)
-    i = leaning[i]
-    apart = i != j
-    if bool((shared_areas(outlines, i[apart], j[apart]) > LEAST_SEEN).any()):
-        return None
-    return Seen(faces, flat, ptr)
+    return Seen(faces, _pictured(cells, vertex, frame), ptr)
 
 
 def _pictured(cells: Cells, vertex: Ints, frame: Floats) -> Floats:

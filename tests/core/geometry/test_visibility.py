@@ -73,6 +73,27 @@ def test_slanted_ends_hide_and_are_hidden(blocks: list, lean: tuple[float, float
         assert_covers_once(face_of(cells, side), shadow(cells, side))
 
 
+@given(
+    st.integers(1, 3), st.lists(st.tuples(*[st.sampled_from([-1.0, 0.0, 1.0])] * 3).filter(any), max_size=5),
+    st.floats(1.0, 8.0), st.sampled_from(list(Side)),
+)  # fmt: skip
+def test_of_a_block_that_bulges_all_round_its_skin_is_seen(
+    blocks: int, ways: list[tuple[float, ...]], off: float, side: Side
+) -> None:
+    """Sawn into blocks and glued again, with edges and corners taken off: whatever is seen lies in planes beyond which
+    there is no wood, and that is all there is to see."""
+    cells = pile([(x, y, 6) for x in range(blocks) for y in range(blocks)])
+    for way in ways:
+        normal = np.array(way) / np.linalg.norm(way)
+        cells, _ = split(cells, Plane.of(way, float((cells.world() @ normal).max()) - off))
+    if not len(cells):
+        return
+    face = face_of(cells, side)
+    assert_covers_once(face, shadow(cells, side))
+    level = np.hypot(*face.lean.T) < 1e-9
+    assert np.allclose(face.recess[level], 0)
+
+
 def test_a_bridge_hides_what_is_under_it_in_part() -> None:
     """A plate of 40 × 20 on the bench under a bar of 10 across it, seen from above: the plate shows as two parts of
     15 × 20, the bar as 10 × 30."""

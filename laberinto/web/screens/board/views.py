@@ -101,13 +101,15 @@ class Drawing:
     """The large drawing, and a name for it: drawings of one name show the same."""
 
     markup: Markup
+    painting: Markup
+    """The wood of it as JSON, for its canvas."""
     name: str
     atlas: tuple[str, str]
     """Of all the wood in it: the address, for who wants to ask for it early, and what it is painted from."""
 
     def __len__(self) -> int:
         """Bytes that it takes."""
-        return sys.getsizeof(self.markup)
+        return sys.getsizeof(self.markup) + sys.getsizeof(self.painting)
 
 
 def draw(scene: Scene, view: str) -> Drawing:
@@ -117,7 +119,8 @@ def draw(scene: Scene, view: str) -> Drawing:
         text = VIEWS[view].draw(scene)
         href, atlas = scene.skin.atlas() if scene.skin.sheets else ("", None)
         name = hashlib.blake2b(text.encode(), digest_size=9).hexdigest()
-        return Drawing(Markup(text), name, (href, atlas.token if atlas else ""))
+        said = scene.skin.canvas.said if scene.skin.canvas else "{}"
+        return Drawing(Markup(text), Markup(said), name, (href, atlas.token if atlas else ""))
 
     if view == "stage":
         return drawn()

@@ -14,27 +14,36 @@ function fetched(old, now) {
   return false;
 }
 
-/** What is drawn as it was is left alone. */
-const WHOLE = ".thread li, .figure, .why";
+/** How a field gets back what it was sent with. */
+const FIELDS = {
+  INPUT: (el) => {
+    if (el.checked !== el.defaultChecked) el.checked = el.defaultChecked;
+    if (el.value !== el.defaultValue) el.value = el.defaultValue;
+  },
+  TEXTAREA: (el) => { if (el.value !== el.defaultValue) el.value = el.defaultValue; },
+  SELECT: (el) => {
+    const meant = Math.max([...el.options].findIndex((option) => option.defaultSelected), 0);
+    if (el.selectedIndex !== meant) el.selectedIndex = meant;
+  },
+};
 
-/** Fields of a line that the server left as they were lose what was typed into them. */
-function back(line) {
-  for (const input of line.querySelectorAll("input")) if (input.value !== input.defaultValue) input.value = input.defaultValue;
+/** What comes as it was sent before is left alone, but for what was typed or chosen in it since. */
+function back(old) {
+  FIELDS[old.nodeName]?.(old);
+  for (const el of old.querySelectorAll("input, textarea, select")) FIELDS[el.nodeName](el);
   return false;
 }
 
 Object.assign(Idiomorph.defaults.callbacks, {
   /** @param {any} old @param {any} now */
   beforeNodeMorphed: (old, now) => {
-    if (old.nodeType !== Node.ELEMENT_NODE) return true;
+    if (old.nodeType !== Node.ELEMENT_NODE) return old.nodeValue !== now.nodeValue;
     if (now.dataset?.onShow !== undefined) return false; // the drawing that the request said is on show
     if (old instanceof SVGElement) return !old.isEqualNode(now);
     if (old.matches("select[data-woods]") && old.value === now.value) return old.options.length === 1;
-    if (old.matches(".line") && old.isEqualNode(now)) return back(old);
-    if (old.matches(WHOLE) && old.isEqualNode(now)) return false;
     if (old.dataset.lazy !== undefined && now.dataset?.lazy !== undefined) return fetched(old, now);
     if (old.id === "turntable") return old.dataset.solid !== now.dataset.solid;
-    return true;
+    return !old.isEqualNode(now) || back(old);
   },
   beforeNodeRemoved: (node) => !node.classList?.contains("painted"),
   beforeAttributeUpdated: (name, el, way) => {

@@ -9,6 +9,21 @@ const MOST_TILES = 900;
 const room = () => $("#room");
 const svg = () => $("#room > svg.drawing");
 
+/* The wood as it was sent: with the page, or with an answer, out of which it is taken, since it is most of one and
+   nothing to lay over the page. */
+const BEFORE = '<script type="application/json" id="painting">';
+const AFTER = "</script>";
+let sent = $("#painting")?.textContent;
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  if (detail.target?.id !== "workspace") return;
+  const answer = detail.serverResponse;
+  const at = answer.indexOf(BEFORE);
+  if (at < 0) return;
+  const end = answer.indexOf(AFTER, at);
+  sent = answer.slice(at + BEFORE.length, end);
+  detail.serverResponse = answer.slice(0, at) + answer.slice(end + AFTER.length);
+});
+
 let painting = null;
 let drawn = null;
 let still = 0;
@@ -219,7 +234,7 @@ export function start() {
   canvas.className = "painted";
   canvas.setAttribute("aria-hidden", "true");
   if (!canvas.isConnected) room().prepend(canvas);
-  painting = { key, canvas, data: read(source.dataset.painting) };
+  painting = { key, canvas, data: read(sent) };
   sharpen();
 }
 
