@@ -13,7 +13,7 @@ import base64
 import json
 import math
 import zlib
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from io import BytesIO
@@ -194,15 +194,19 @@ def _patch(section: str, *numbers: float) -> Patch:
     return Patch(section, depth, left, top, width, height, ppm)
 
 
+Between = Callable[[Iterable[Any]], Iterator[Any]]
+"""Hands on the parts of a picture one by one, and may let others go first between them."""
+
+
 @lru_cache(maxsize=64)
-def jpeg(token: str, finish: str, fine: int = 1) -> bytes:
+def jpeg(token: str, finish: str, fine: int = 1, between: Between = iter) -> bytes:
     """The atlas of a ``token`` as a JPEG file, ``fine`` times as large. Raises InputError."""
     atlas = read(token)
     width, height = atlas.width * fine, atlas.height * fine
     if width * height > LIMIT:
         raise InputError(f"An atlas of {width} × {height} pixels is too large; at most {LIMIT} in all.")
     whole = np.zeros((height, width, 3), np.uint8)
-    for place, bitmap in zip(atlas.places, painted(atlas, finish, fine), strict=True):
+    for place, bitmap in zip(between(atlas.places), painted(atlas, finish, fine), strict=True):
         tall, wide = (_blocks(v) for v in bitmap.shape[:2])
         edge = np.pad(bitmap, ((0, tall - bitmap.shape[0]), (0, wide - bitmap.shape[1]), (0, 0)), mode="edge")
         x, y = place.x * fine, place.y * fine

@@ -42,12 +42,10 @@ class Canvas:
         """Lay a face down, its polygons filled with the sheets of these ``names``. Returns the mark that stands for it
         in the SVG: what carries that along carries the wood along."""
         first, line, ground = len(self.patches), len(self.lines), len(self.grounds)
-        local = np.round(face.local, 2) + 0.0
+        corners, ends = _flat(face.local), (2 * face.ptr).tolist()
         maps = np.round(face.maps if place is None else composed(place, face.maps), 4) + 0.0
-        for i in range(len(face)):
-            (a, c, e), (b, d, f) = maps[i].tolist()
-            corners = local[face.ptr[i] : face.ptr[i + 1]].ravel().tolist()
-            self.patches.append([a, b, c, d, e, f, *corners])
+        for ((a, c, e), (b, d, f)), start, end in zip(maps.tolist(), ends, ends[1:], strict=False):
+            self.patches.append([a, b, c, d, e, f, *corners[start:end]])
         self.names += names
         self.veils += [[first + at, ink, opacity] for at, ink, opacity in veils(face)]
         if dim:
@@ -57,10 +55,12 @@ class Canvas:
             if found is None:
                 self.lines += [[seam, first + at] for at in range(len(face))]
             else:
+                corners, start = _flat(moved(np.concatenate([ring for _, ring in found]), place)), 0
                 for at, ring in found:
-                    corners = (np.round(moved(ring, place), 2) + 0.0).ravel().tolist()
-                    self.grounds.append([first + at, *corners])
-                    self.lines.append([seam, *corners])
+                    end = start + 2 * len(ring)
+                    self.grounds.append([first + at, *corners[start:end]])
+                    self.lines.append([seam, *corners[start:end]])
+                    start = end
         return tag(
             "g",
             class_="laid",
@@ -85,3 +85,8 @@ class Canvas:
         key = hashlib.blake2b(text, digest_size=9).hexdigest()
         self.said = text.decode().replace("<", "\\u003c")  # it stands in a script element
         return tag("metadata", class_="painting", data_key=key)
+
+
+def _flat(points: Floats) -> list[float]:
+    """Corners (k, 2) as x, y, x, y to a hundredth of a millimetre."""
+    return list((np.round(points, 2) + 0.0).ravel().tolist())

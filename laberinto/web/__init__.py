@@ -15,8 +15,8 @@ from flask_wtf.csrf import CSRFProtect
 from laberinto.store import DATABASE, Store, open_database
 from laberinto.store.health import tidy
 
-from .app import asbuilt, asked, bitmaps, bundles, errors, once, own, places, present, reading, security, words
-from .app.doors import ALONE, Entry
+from .app import asbuilt, asked, bitmaps, bundles, errors, once, own, places, present, reading, security, turns, words
+from .app.doors import ALONE, Entry, at_the_machine
 from .app.jobs import Jobs
 from .screens import (
     bench,
@@ -101,8 +101,11 @@ MOST_BOARD = 128_000_000
 """Bytes of a request that brings a board with all its photos."""
 
 COMPRESS_LEVEL = 3
-"""Of gzip: an answer is mostly read on the same machine, or in the same shop, where packing it tighter takes longer
-than sending it. Setting up zstd or brotli took as long as a tenth of an edit."""
+"""Of gzip, for answers to other machines, mostly of the same shop: packing them tighter takes longer than sending them.
+Setting up zstd or brotli took as long as a tenth of an edit."""
+
+PICTURES = ("bitmaps.whole", "bitmaps.patch", "board.knots")
+"""What is painted between the pages."""
 
 LEAST_SECRET = 32
 """Characters of a key that can be trusted; less is what was left of one."""
@@ -136,6 +139,7 @@ def create_app(
         COMPRESS_MIMETYPES=["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"],
         COMPRESS_ALGORITHM=["gzip"],
         COMPRESS_LEVEL=COMPRESS_LEVEL,
+        COMPRESS_REGISTER=False,
         SEND_FILE_MAX_AGE_DEFAULT=3600,
     )
     app.jinja_env.globals["swatch"] = lambda key: bitmaps.swatch(key, present.preference("finish"))
@@ -148,10 +152,13 @@ def create_app(
     app.extensions["jobs"] = Jobs()
     app.before_request(_roomy)
     asked.init(app)
+    turns.init(app, PICTURES)
     security.init(app, hosts)
     entry.init(app)  # whoever is not let in sees nothing, not even that a form was wrong
     CSRFProtect(app)
-    Compress(app)
+    packing = Compress(app)
+    # to this machine nothing is sent any sooner by packing it
+    app.after_request(lambda answer: answer if at_the_machine() else packing.after_request(answer))
     once.init(app)
     reading.init(app)
     doors.init(app)
