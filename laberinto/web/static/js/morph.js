@@ -34,6 +34,14 @@ function back(old) {
   return false;
 }
 
+/** Another stage's panel has nothing of the one before: it is put in its place, not laid over it. */
+function other(old, now) {
+  if (old.dataset.stage === now.dataset.stage) return false;
+  for (const { name, value } of now.attributes) old.setAttribute(name, value);
+  old.replaceChildren(...now.childNodes);
+  return true;
+}
+
 Object.assign(Idiomorph.defaults.callbacks, {
   /** @param {any} old @param {any} now */
   beforeNodeMorphed: (old, now) => {
@@ -42,6 +50,7 @@ Object.assign(Idiomorph.defaults.callbacks, {
     if (old instanceof SVGElement) return !old.isEqualNode(now);
     if (old.matches("select[data-woods]") && old.value === now.value) return old.options.length === 1;
     if (old.dataset.lazy !== undefined && now.dataset?.lazy !== undefined) return fetched(old, now);
+    if (old.id === "panel" && other(old, now)) return false;
     if (old.id === "turntable") return old.dataset.solid !== now.dataset.solid;
     return !old.isEqualNode(now) || back(old);
   },

@@ -58,7 +58,8 @@ const lacking = (data, fine) => data.sheets.some(([key, , , , , , , , across, do
   return !tile || tile.fine < fine || tile.across < across || tile.down < down;
 });
 
-/* Painting */
+/* Painting: each patch in its strip's own coordinates, in which its wood lies still, so that a sheet is set up once for
+   all that show it; most patches are rectangles there, which fill twice as quickly. */
 function ring(numbers) {
   const path = new Path2D();
   for (let k = 1; k < numbers.length; k += 2) path.lineTo(numbers[k], numbers[k + 1]);
@@ -66,57 +67,99 @@ function ring(numbers) {
   return path;
 }
 
+/** The corners of a patch as a rectangle, or as a path. */
+function outlined(patch) {
+  const [, , , , , , , x, y, x2, y2, x3, y3, x4, y4] = patch;
+  const upright = x === x2 && y2 === y3 && x3 === x4 && y4 === y;
+  const level = y === y2 && x2 === x3 && y3 === y4 && x4 === x;
+  if (patch.length === 15 && (upright || level)) patch.box = [x, y, x3 - x, y3 - y];
+  else patch.path = ring(patch.slice(6));
+}
+
 function read(text) {
   const data = JSON.parse(text);
-  for (const patch of data.patches) {
-    const [, a, b, c, d, e, f] = patch;
-    const path = new Path2D();
-    for (let k = 7; k < patch.length; k += 2) path.lineTo(a * patch[k] + c * patch[k + 1] + e, b * patch[k] + d * patch[k + 1] + f);
-    path.closePath();
-    patch.path = path;
-  }
-  for (const line of data.lines) {
-    if (line.length === 2) { line.path = data.patches[line[1]].path; continue; }
-    line.path = ring(line);
-  }
+  data.patches.forEach(outlined);
+  for (const line of data.lines) if (line.length > 2) line.path = ring(line);
   for (const ground of data.grounds) ground.path = ring(ground);
   return data;
 }
 
-function fill(context, patch, sheet) {
-  const [, a, b, c, d, e, f] = patch;
+/** Where the drawing lies on the canvas: pixels a millimetre across and down, and its corner. */
+const placed = (context, { x, y, e, f }) => context.setTransform(x, 0, 0, y, e, f);
+function within(context, { x, y, e, f }, patch) {
+  const [, a, b, c, d, left, top] = patch;
+  context.setTransform(x * a, y * b, x * c, y * d, x * left + e, y * top + f);
+}
+
+function fill(context, patch) {
+  if (patch.box) context.fillRect(...patch.box); else context.fill(patch.path);
+}
+
+function stroke(context, patch) {
+  if (patch.box) context.strokeRect(...patch.box); else context.stroke(patch.path);
+}
+
+/** The wood of a sheet, or its plain colour as long as that is all there is. */
+function wood(context, sheet) {
   const tile = tiles.get(sheet[0]);
-  if (tile) {
-    tile.pattern ??= context.createPattern(tile.tile, "repeat");
-    const { sx, sy } = tile;
-    const [left, top] = [sheet[6] + (sheet[8] - tile.across) / 2, sheet[7]];
-    tile.pattern.setTransform({ a: a * sx, b: b * sx, c: c * sy, d: d * sy, e: e + a * left + c * top, f: f + b * left + d * top });
-    context.fillStyle = tile.pattern;
-  } else context.fillStyle = sheet[1];
-  context.fill(patch.path);
+  if (!tile) return sheet[1];
+  const [left, top] = [sheet[6] + (sheet[8] - tile.across) / 2, sheet[7]];
+  tile.pattern ??= context.createPattern(tile.tile, "repeat");
+  if (tile.left !== left || tile.top !== top) {
+    tile.pattern.setTransform({ a: tile.sx, d: tile.sy, e: left, f: top });
+    Object.assign(tile, { left, top });
+  }
+  return tile.pattern;
 }
 
 /** Light and shade, added up on a sheet of their own: where two meet, their smoothed edges make a whole. */
 let glass = null;
-function shade(context, data, from, to) {
+function shade(context, at, data, from, to) {
   const { width, height } = context.canvas;
-  if (!data.veils.some(([at]) => at >= from && at < to)) return;
+  if (!data.veils.some(([on]) => on >= from && on < to)) return;
   if (glass?.width !== width || glass.height !== height) glass = new OffscreenCanvas(width, height);
   const over = glass.getContext("2d", { willReadFrequently: true });
   over.resetTransform();
   over.clearRect(0, 0, width, height);
-  over.setTransform(context.getTransform());
   over.globalCompositeOperation = "lighter";
-  for (const [at, ink, opacity] of data.veils) {
-    if (at < from || at >= to) continue;
+  for (const [on, ink, opacity] of data.veils) {
+    if (on < from || on >= to) continue;
     over.globalAlpha = opacity;
     over.fillStyle = ink;
-    over.fill(data.patches[at].path);
+    within(over, at, data.patches[on]);
+    fill(over, data.patches[on]);
   }
   context.save();
   context.resetTransform();
   context.drawImage(glass, 0, 0);
   context.restore();
+}
+
+/** One stretch of a drawing: from which to which patch, line and ground. */
+function part(context, at, data, [from, to, firstLine, lastLine, firstGround, lastGround]) {
+  placed(context, at);
+  for (const ground of data.grounds.slice(firstGround, lastGround)) {
+    context.fillStyle = data.sheets[data.patches[ground[0]][0]][1];
+    context.fill(ground.path);
+  }
+  let sheet = null;
+  for (let k = from; k < to; k += 1) {
+    const patch = data.patches[k];
+    if (sheet !== patch[0]) context.fillStyle = wood(context, data.sheets[patch[0]]);
+    [sheet] = patch;
+    within(context, at, patch);
+    fill(context, patch);
+  }
+  shade(context, at, data, from, to);
+  context.strokeStyle = SEAM;
+  placed(context, at);
+  for (let k = firstLine; k < lastLine; k += 1) {
+    const line = data.lines[k];
+    const patch = line.path ? null : data.patches[line[1]];
+    [context.lineWidth] = line;
+    if (patch) within(context, at, patch);
+    stroke(context, patch ?? line);
+  }
 }
 
 /** What is carried along by hand: from and to which patch, line and ground, and how far, mm. */
@@ -150,33 +193,15 @@ function paint() {
   const context = canvas.getContext("2d", { willReadFrequently: true });
   context.setTransform(1, 0, 0, 1, 0, 0);
   context.clearRect(0, 0, wide, tall);
-  context.setTransform(m.a * ratio, 0, 0, m.d * ratio, drawn.e * ratio, drawn.f * ratio);
+  const at = { x: m.a * ratio, y: m.d * ratio, e: drawn.e * ratio, f: drawn.f * ratio };
   const moves = carried();
-  const part = ([from, to, firstLine, lastLine, firstGround, lastGround]) => {
-    for (const ground of data.grounds.slice(firstGround, lastGround)) {
-      context.fillStyle = data.sheets[data.patches[ground[0]][0]][1];
-      context.fill(ground.path);
-    }
-    for (let at = from; at < to; at += 1) fill(context, data.patches[at], data.sheets[data.patches[at][0]]);
-    shade(context, data, from, to);
-    context.strokeStyle = SEAM;
-    for (let at = firstLine; at < lastLine; at += 1) {
-      context.lineWidth = data.lines[at][0];
-      context.stroke(data.lines[at].path);
-    }
-  };
-  let [at, line, ground] = [0, 0, 0];
+  let [patch, line, ground] = [0, 0, 0];
   for (const { laid } of moves) {
-    part([at, laid[0], line, laid[2], ground, laid[4]]);
-    [at, line, ground] = [laid[1], laid[3], laid[5]];
+    part(context, at, data, [patch, laid[0], line, laid[2], ground, laid[4]]);
+    [patch, line, ground] = [laid[1], laid[3], laid[5]];
   }
-  part([at, data.patches.length, line, data.lines.length, ground, data.grounds.length]);
-  for (const { laid, by } of moves) {
-    context.save();
-    context.translate(by.e, by.f);
-    part(laid);
-    context.restore();
-  }
+  part(context, at, data, [patch, data.patches.length, line, data.lines.length, ground, data.grounds.length]);
+  for (const { laid, by } of moves) part(context, { ...at, e: at.e + at.x * by.e, f: at.f + at.y * by.f }, data, laid);
   canvas.dataset.painted = String(data.patches.length);
 }
 
