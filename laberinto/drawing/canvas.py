@@ -2,11 +2,13 @@
 takes. Lines, numbers and all one can take hold of stay SVG, above it.
 
 ``atlas`` is the address of the bitmap of all wood; a ``sheet`` is [what it shows, colour, x, y,
-width, height in the atlas, left, top, width, height in the strip's own coordinates, mm]; a ``patch`` is [sheet,
-map of six numbers, corners in the strip's own coordinates]; a ``veil`` is [patch, colour, opacity]; ``lines``
-is a list of [width in mm, patch] where a patch's own outline is drawn, or [width in mm, corners]. A ``ground``
-is [patch, corners]: a block of many planes as a whole, in the plain colour of that patch's wood, so that nothing else
-shines through between them. Corners run x, y, x, y in mm.
+width, height in the atlas, left, top, width, height in the strip's own coordinates, mm]. Patches are polygons of one
+sheet each: ``shown`` is the sheet of every patch, ``maps`` six numbers for each, which carry it from the strip's own
+coordinates to the drawing, and ``corners`` those of all patches one after another, of which each has as many numbers as
+``counts`` says. A ``veil`` is [patch, colour, opacity]; ``lines`` is a list of [width in mm, first patch, last patch and
+one], where the outlines of patches are drawn, or [width in mm, corners]. A ``ground`` is [patch, corners]: a block of
+many planes as a whole, in the plain colour of that patch's wood, so that nothing else shines through between them.
+Corners run x, y, x, y in mm.
 """
 
 from __future__ import annotations
@@ -19,6 +21,7 @@ import numpy as np
 from pydantic_core import to_json
 
 from laberinto.core.geometry.faces import Face
+from laberinto.core.solid import Ints
 
 from .atlas import Atlas
 from .light import veils
@@ -30,7 +33,9 @@ from .svg import Floats, composed, moved, tag
 class Canvas:
     """Collects what is drawn, in order."""
 
-    patches: list[list[Any]] = field(default_factory=list)
+    maps: list[Floats] = field(default_factory=list)
+    corners: list[Floats] = field(default_factory=list)
+    counts: list[Ints] = field(default_factory=list)
     names: list[str] = field(default_factory=list)
     veils: list[list[Any]] = field(default_factory=list)
     lines: list[list[Any]] = field(default_factory=list)
@@ -41,11 +46,11 @@ class Canvas:
     def lay(self, face: Face, names: list[str], place: Floats | None, seam: float, dim: float) -> str:
         """Lay a face down, its polygons filled with the sheets of these ``names``. Returns the mark that stands for it
         in the SVG: what carries that along carries the wood along."""
-        first, line, ground = len(self.patches), len(self.lines), len(self.grounds)
-        corners, ends = _flat(face.local), (2 * face.ptr).tolist()
-        maps = np.round(face.maps if place is None else composed(place, face.maps), 4) + 0.0
-        for ((a, c, e), (b, d, f)), start, end in zip(maps.tolist(), ends, ends[1:], strict=False):
-            self.patches.append([a, b, c, d, e, f, *corners[start:end]])
+        first, line, ground = len(self.names), len(self.lines), len(self.grounds)
+        maps = face.maps if place is None else composed(place, face.maps)
+        self.maps.append(np.round(maps, 4).transpose(0, 2, 1).reshape(-1) + 0.0)
+        self.corners.append(_flat(face.local))
+        self.counts.append(2 * np.diff(face.ptr))
         self.names += names
         self.veils += [[first + at, ink, opacity] for at, ink, opacity in veils(face)]
         if dim:
@@ -53,9 +58,9 @@ class Canvas:
         if seam:
             found = seams(face)
             if found is None:
-                self.lines += [[seam, first + at] for at in range(len(face))]
+                self.lines.append([seam, first, len(self.names)])
             else:
-                corners, start = _flat(moved(np.concatenate([ring for _, ring in found]), place)), 0
+                corners, start = _flat(moved(np.concatenate([ring for _, ring in found]), place)).tolist(), 0
                 for at, ring in found:
                     end = start + 2 * len(ring)
                     self.grounds.append([first + at, *corners[start:end]])
@@ -64,7 +69,7 @@ class Canvas:
         return tag(
             "g",
             class_="laid",
-            data_laid=f"{first} {len(self.patches)} {line} {len(self.lines)} {ground} {len(self.grounds)}",
+            data_laid=f"{first} {len(self.names)} {line} {len(self.lines)} {ground} {len(self.grounds)}",
         )
 
     def told(self, order: list[str], href: str, atlas: Atlas) -> str:
@@ -78,15 +83,19 @@ class Canvas:
         ]  # fmt: skip
         said = {
             "atlas": href, "sheets": sheets,
-            "patches": [[number[name], *patch] for name, patch in zip(self.names, self.patches, strict=True)],
+            "shown": [number[name] for name in self.names],
+            **{
+                name: np.concatenate(each).tolist()
+                for name, each in (("maps", self.maps), ("corners", self.corners), ("counts", self.counts))
+            },
             "veils": self.veils, "lines": self.lines, "grounds": self.grounds,
         }  # fmt: skip
         text = to_json(said)  # ten times as quick as the json of the standard library, which counts for such lists
         key = hashlib.blake2b(text, digest_size=9).hexdigest()
-        self.said = text.decode().replace("<", "\\u003c")  # it stands in a script element
+        self.said = text.decode().replace("<", "\\u003c").replace("&", "\\u0026")  # as it is in a page, too
         return tag("metadata", class_="painting", data_key=key)
 
 
-def _flat(points: Floats) -> list[float]:
+def _flat(points: Floats) -> Floats:
     """Corners (k, 2) as x, y, x, y to a hundredth of a millimetre."""
-    return list((np.round(points, 2) + 0.0).ravel().tolist())
+    return np.asarray(np.round(points, 2).reshape(-1) + 0.0)

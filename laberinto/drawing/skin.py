@@ -124,6 +124,8 @@ class Painted:
     canvas: Canvas | None = None
     sheets: dict[str, Sheet] = field(default_factory=dict)
     """By the name of its pattern."""
+    _packed: tuple[int, str, Atlas] = (0, "", Atlas((), (), 0, 0))
+    """How many sheets were packed last, and what ``atlas`` said of them."""
 
     def fills(self, face: Face) -> list[str]:
         return [f"url(#{name})" for name in self.names(face)]
@@ -180,8 +182,12 @@ class Painted:
 
     def atlas(self) -> tuple[str, Atlas]:
         """All sheets so far as one bitmap: its address, and where each lies in it."""
-        atlas = Atlas.of(self.sheets.values())
-        return self.address(atlas.token, self.finish), atlas
+        count, href, atlas = self._packed
+        if count != len(self.sheets):
+            atlas = Atlas.of(self.sheets.values())
+            href = self.address(atlas.token, self.finish)
+            self._packed = len(self.sheets), href, atlas
+        return href, atlas
 
     def defs(self) -> str:
         if not self.sheets:

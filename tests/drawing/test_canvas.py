@@ -35,6 +35,16 @@ def painting(svg: str, skin: Painted) -> tuple[ElementTree.Element, dict[str, An
     return root, json.loads(skin.canvas.said)
 
 
+def patches(data: dict[str, Any]) -> list[tuple[int, list[float], list[float]]]:
+    """Each with its sheet, its map and its corners."""
+    ends = np.cumsum(data["counts"])
+    assert ends[-1] == len(data["corners"]) and len(data["maps"]) == 6 * len(data["shown"]) == 6 * len(ends)
+    return [
+        (sheet, data["maps"][6 * k : 6 * k + 6], data["corners"][ends[k] - data["counts"][k] : ends[k]])
+        for k, sheet in enumerate(data["shown"])
+    ]
+
+
 def skin_of(sim: Simulation) -> Painted:
     return Painted(sim, "t", lambda token, finish: f"/{finish}/{token}", canvas=Canvas())
 
@@ -50,12 +60,12 @@ def test_the_patches_cover_the_face_and_its_edge(family: str) -> None:
     piece = sim.board.pieces[0]
     skin = skin_of(sim)
     root, data = painting(board.board(piece, skin, Lengths(), label="x"), skin)
-    covered = sum(area(corners) * abs(a * d - b * c) for _, a, b, c, d, _e, _f, *corners in data["patches"])
+    covered = sum(area(corners) * abs(a * d - b * c) for _, (a, b, c, d, _e, _f), corners in patches(data))
     width, length, thick = sim.board.size
     assert covered == pytest.approx(width * (length + thick), rel=2e-3)
     ranges = [[*map(int, g.get("data-laid", "").split())] for g in root.iter(f"{SVG}g") if g.get("class") == "laid"]
-    assert [r[0] for r in ranges] == [0, *(r[1] for r in ranges[:-1])] and ranges[-1][1] == len(data["patches"])
-    assert all(0 <= sheet < len(data["sheets"]) for sheet, *_ in data["patches"])
+    assert [r[0] for r in ranges] == [0, *(r[1] for r in ranges[:-1])] and ranges[-1][1] == len(data["shown"])
+    assert all(0 <= sheet < len(data["sheets"]) for sheet in data["shown"])
 
 
 def test_each_row_on_the_bench_takes_its_own_wood_along() -> None:
@@ -64,7 +74,7 @@ def test_each_row_on_the_bench_takes_its_own_wood_along() -> None:
     root, data = painting(bench.stage(sim, sim["rows"], skin, Lengths()), skin)
     rows = [g for g in root.iter(f"{SVG}g") if g.get("class") == "laid-row"]
     laid = [next(g for g in row.iter(f"{SVG}g") if g.get("class") == "laid").get("data-laid", "") for row in rows]
-    assert len(rows) == 5 and len(set(laid)) == 5 and len(data["lines"]) == 30
+    assert len(rows) == 5 and len(set(laid)) == 5 and sum(last - first for _, first, last in data["lines"]) == 30
 
 
 strips = st.builds(

@@ -169,7 +169,8 @@ class Mill(Stage):
         for spec in self.strips:
             for k in range(spec.count):
                 mark = spec.mark + k if spec.mark is not None else next(free)
-                out.append(spec.model_copy(update={"count": 1, "mark": mark}))
+                alone = spec.count == 1 and spec.mark == mark
+                out.append(spec if alone else spec.model_copy(update={"count": 1, "mark": mark}))
         return out
 
     @property

@@ -52,6 +52,11 @@ def atlas_address(token: str, finish: str) -> str:
     return f"/wood/atlas/{token}.jpg?f={finish}&v={VERSION}"
 
 
+def token_of(address: str) -> str:
+    """What the atlas of an ``address`` is painted from."""
+    return address.removeprefix("/wood/atlas/").partition(".")[0]
+
+
 class Ends(NamedTuple):
     """The ends of strips as one bitmap: its address and size in pixels, and for each strip where in it its end lies, as
     x, y, width and height."""

@@ -18,12 +18,14 @@ from laberinto.core.plan.simulate import StageResult
 from laberinto.core.rules import Check
 from laberinto.core.stages import Across, Arrange, Glue, Mill, Stage
 from laberinto.core.stages.stock import SHAPING
+from laberinto.core.woods import LIBRARY
 from laberinto.drawing.pad import pad as draw_pad
 
 from ...app import present
 from ...app.fields import FieldView
 from .looking import Fault
 from .palette import Palette
+from .striplines import StripLine, written
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,19 +118,22 @@ class StripsPanel(Panel):
         return {"line"} | {f"{what}-{at}" for what in ("width", "wood") for at in strips}
 
     @property
-    def strips(self) -> list[dict[str, Any]]:
+    def strips(self) -> list[StripLine]:
         """The strips, each with its end as a picture."""
-        mine = self.result.outcome.strips if self.result else ()
+        mine, how = self.result.outcome.strips if self.result else (), present.lengths()
         return [
-            {
-                "wood": spec.wood, "width": present.lengths().field(spec.width), "turned": spec.turned.words,
-                "end": self.palette.end(strip.number), "sawn": spec.sawn.value if spec.sawn else "",
-                "sapwood": strip.rings.sapwood is not None,
-                "own": present.lengths().show(spec.length) + " long" if spec.length else "",
-                "heart": "heart up" if strip_edits.heart_up(self.mill, spec) else "heart down",
-            }
-            for spec, strip in zip(self.mill.laid_out(), mine, strict=False)
+            StripLine(
+                at, spec.wood, LIBRARY[spec.wood].name, how.field(spec.width), spec.turned.words,
+                self.palette.end(strip.number), spec.sawn.value if spec.sawn else "",
+                strip.rings.sapwood is not None, how.show(spec.length) + " long" if spec.length else "",
+                "heart up" if strip_edits.heart_up(self.mill, spec) else "heart down",
+            )
+            for at, (spec, strip) in enumerate(zip(self.mill.laid_out(), mine, strict=False))
         ]  # fmt: skip
+
+    def written(self, line: StripLine, edit: str, fault: Fault | None) -> Markup:
+        """The line of a strip."""
+        return written(line, edit, fault)
 
     @property
     def line(self) -> str:

@@ -73,8 +73,8 @@ def warm_bitmaps(board: BoardView) -> None:
         draw_knot(sim, result, look)
     for view in ("face", "edges"):
         scene = Scene.of(board.id, sim, sim.plan.stages[0].id, finish)
-        if token := draw(scene, view).atlas[1]:
-            atlas.jpeg(token, finish, 1, TURNS.between)
+        if address := draw(scene, view).atlas:
+            atlas.jpeg(bitmaps.token_of(address), finish, 1, TURNS.between)
 
 
 @bp.get("/solid/<stage>")

@@ -104,8 +104,8 @@ class Drawing:
     painting: Markup
     """The wood of it as JSON, for its canvas."""
     name: str
-    atlas: tuple[str, str]
-    """Of all the wood in it: the address, for who wants to ask for it early, and what it is painted from."""
+    atlas: str
+    """The address of all the wood in it, for who wants to ask for it early."""
 
     def __len__(self) -> int:
         """Bytes that it takes."""
@@ -117,10 +117,10 @@ def draw(scene: Scene, view: str) -> Drawing:
 
     def drawn() -> Drawing:
         text = VIEWS[view].draw(scene)
-        href, atlas = scene.skin.atlas() if scene.skin.sheets else ("", None)
+        href = scene.skin.atlas()[0] if scene.skin.sheets else ""
         name = hashlib.blake2b(text.encode(), digest_size=9).hexdigest()
         said = scene.skin.canvas.said if scene.skin.canvas else "{}"
-        return Drawing(Markup(text), Markup(said), name, (href, atlas.token if atlas else ""))
+        return Drawing(Markup(text), Markup(said), name, href)
 
     if view == "stage":
         return drawn()

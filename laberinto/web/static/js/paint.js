@@ -11,9 +11,9 @@ const svg = () => $("#room > svg.drawing");
 
 /* The wood as it was sent: with the page, or with an answer, out of which it is taken, since it is most of one and
    nothing to lay over the page. */
-const BEFORE = '<script type="application/json" id="painting">';
-const AFTER = "</script>";
-let sent = $("#painting")?.textContent;
+const BEFORE = '<template id="painting">';
+const AFTER = "</template>";
+let sent = $("#painting")?.content.textContent;
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   if (detail.target?.id !== "workspace") return;
   const answer = detail.serverResponse;
@@ -62,33 +62,41 @@ const lacking = (data, fine) => data.sheets.some(([key, , , , , , , , across, do
    all that show it; most patches are rectangles there, which fill twice as quickly. */
 function ring(numbers) {
   const path = new Path2D();
-  for (let k = 1; k < numbers.length; k += 2) path.lineTo(numbers[k], numbers[k + 1]);
+  for (let k = 0; k < numbers.length; k += 2) path.lineTo(numbers[k], numbers[k + 1]);
   path.closePath();
   return path;
 }
 
-/** The corners of a patch as a rectangle, or as a path. */
-function outlined(patch) {
-  const [, , , , , , , x, y, x2, y2, x3, y3, x4, y4] = patch;
+/** A patch's sheet, its map, and its corners as a rectangle or as a path. */
+function patched(sheet, map, corners) {
+  const [a, b, c, d, e, f] = map;
+  const patch = { sheet, a, b, c, d, e, f };
+  const [x, y, x2, y2, x3, y3, x4, y4] = corners;
   const upright = x === x2 && y2 === y3 && x3 === x4 && y4 === y;
   const level = y === y2 && x2 === x3 && y3 === y4 && x4 === x;
-  if (patch.length === 15 && (upright || level)) patch.box = [x, y, x3 - x, y3 - y];
-  else patch.path = ring(patch.slice(6));
+  if (corners.length === 8 && (upright || level)) patch.box = [x, y, x3 - x, y3 - y];
+  else patch.path = ring(corners);
+  return patch;
 }
 
 function read(text) {
   const data = JSON.parse(text);
-  data.patches.forEach(outlined);
-  for (const line of data.lines) if (line.length > 2) line.path = ring(line);
-  for (const ground of data.grounds) ground.path = ring(ground);
+  let first = 0;
+  data.patches = data.shown.map((sheet, k) => {
+    const end = first + data.counts[k];
+    const patch = patched(sheet, data.maps.slice(6 * k, 6 * k + 6), data.corners.slice(first, end));
+    first = end;
+    return patch;
+  });
+  for (const line of data.lines) if (line.length > 3) line.path = ring(line.slice(1));
+  for (const ground of data.grounds) ground.path = ring(ground.slice(1));
   return data;
 }
 
 /** Where the drawing lies on the canvas: pixels a millimetre across and down, and its corner. */
 const placed = (context, { x, y, e, f }) => context.setTransform(x, 0, 0, y, e, f);
 function within(context, { x, y, e, f }, patch) {
-  const [, a, b, c, d, left, top] = patch;
-  context.setTransform(x * a, y * b, x * c, y * d, x * left + e, y * top + f);
+  context.setTransform(x * patch.a, y * patch.b, x * patch.c, y * patch.d, x * patch.e + e, y * patch.f + f);
 }
 
 function fill(context, patch) {
@@ -139,26 +147,31 @@ function shade(context, at, data, from, to) {
 function part(context, at, data, [from, to, firstLine, lastLine, firstGround, lastGround]) {
   placed(context, at);
   for (const ground of data.grounds.slice(firstGround, lastGround)) {
-    context.fillStyle = data.sheets[data.patches[ground[0]][0]][1];
+    context.fillStyle = data.sheets[data.patches[ground[0]].sheet][1];
     context.fill(ground.path);
   }
   let sheet = null;
   for (let k = from; k < to; k += 1) {
     const patch = data.patches[k];
-    if (sheet !== patch[0]) context.fillStyle = wood(context, data.sheets[patch[0]]);
-    [sheet] = patch;
+    if (sheet !== patch.sheet) context.fillStyle = wood(context, data.sheets[patch.sheet]);
+    ({ sheet } = patch);
     within(context, at, patch);
     fill(context, patch);
   }
   shade(context, at, data, from, to);
   context.strokeStyle = SEAM;
-  placed(context, at);
-  for (let k = firstLine; k < lastLine; k += 1) {
-    const line = data.lines[k];
-    const patch = line.path ? null : data.patches[line[1]];
-    [context.lineWidth] = line;
-    if (patch) within(context, at, patch);
-    stroke(context, patch ?? line);
+  for (const line of data.lines.slice(firstLine, lastLine)) {
+    const [width, first, end] = line;
+    context.lineWidth = width;
+    if (line.path) {
+      placed(context, at);
+      context.stroke(line.path);
+    } else {
+      for (const patch of data.patches.slice(first, end)) {
+        within(context, at, patch);
+        stroke(context, patch);
+      }
+    }
   }
 }
 
