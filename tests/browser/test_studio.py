@@ -337,6 +337,26 @@ def test_a_board_of_many_cells_is_painted_and_zooms(page: Page, demo_server: Ser
     expect(page.locator("#ruler-line")).to_have_count(0)
 
 
+def test_what_an_answer_brings_again_loses_what_was_not_sent_and_keeps_where_one_types(
+    page: Page, server: Server
+) -> None:
+    """Typed or chosen past the keys, so that no edit was made of it: after another edit each shows what the plan says."""
+    start(page, server)
+    page.evaluate("""() => {
+      document.querySelector("#width-0").value = "77";
+      document.querySelector("#board-name").value = "Half";
+      document.querySelector("#parameters select").selectedIndex = 1;
+    }""")
+    page.locator("#strip-3 .line-number").click()
+    page.locator("#line").focus()
+    page.locator('[data-op="strip-face-over"]').dispatch_event("click")
+    expect(page.locator("#strip-3 .line-turn")).to_contain_text("face over")
+    expect(page.locator("#width-0")).to_have_value("30")
+    expect(page.locator("#board-name")).not_to_have_value("Half")
+    assert page.evaluate("document.querySelector('#parameters select').selectedIndex") == 0
+    expect(page.locator("#line")).to_be_focused()
+
+
 def test_a_drawing_on_show_is_not_sent_again(page: Page, server: Server) -> None:
     """Another stage has the same face: it comes without it, as long as the drawing is as it was sent. What was laid over it
     goes with the next answer, and what it was zoomed to stays as long as one looks at the same."""

@@ -1,6 +1,6 @@
 /* An answer is laid over the page: only what is different in it is touched, so that the eye sees one change and the
    browser paints one. What belongs to the page alone, such as what is open, outlives it. */
-import { all } from "./dom.js";
+import { active, all } from "./dom.js";
 
 const keepsOpen = (el) => el.nodeName === "DETAILS" && el.id !== "insert";
 const OURS = { ruler: "aria-pressed", grey: "aria-pressed" };
@@ -27,10 +27,11 @@ const FIELDS = {
   },
 };
 
-/** What comes as it was sent before is left alone, but for what was typed or chosen in it since. */
+/** What comes as it was sent before is left alone, but for what was typed or chosen in it since, and not sent. The field
+    that someone is in is theirs. */
 function back(old) {
-  FIELDS[old.nodeName]?.(old);
-  for (const el of old.querySelectorAll("input, textarea, select")) FIELDS[el.nodeName](el);
+  const fields = old.nodeName in FIELDS ? [old] : old.querySelectorAll("input, textarea, select");
+  for (const el of fields) if (el !== active()) FIELDS[el.nodeName](el);
   return false;
 }
 
