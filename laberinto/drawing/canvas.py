@@ -4,9 +4,9 @@ takes. Lines, numbers and all one can take hold of stay SVG, above it.
 ``atlas`` is the address of the bitmap of all wood; a ``sheet`` is [what it shows, colour, x, y,
 width, height in the atlas, left, top, width, height in the strip's own coordinates, mm]. Patches are polygons of one
 sheet each: ``shown`` is the sheet of every patch, ``maps`` six numbers for each, which carry it from the strip's own
-coordinates to the drawing, and ``corners`` those of all patches one after another, of which each has as many numbers as
-``counts`` says. A ``veil`` is [patch, colour, opacity]; ``lines`` is a list of [width in mm, first patch, last patch and
-one], where the outlines of patches are drawn, or [width in mm, corners]. A ``ground`` is [patch, corners]: a block of
+coordinates to the drawing, and ``corners`` those of all patches one after another, of which each has as many numbers
+as ``counts`` says. A ``veil`` is [patch, colour, opacity]; ``lines`` is a list of [width in mm, first patch, last patch
+and one], where the outlines of patches are drawn, or [width in mm, corners]. A ``ground`` is [patch, corners]: a block of
 many planes as a whole, in the plain colour of that patch's wood, so that nothing else shines through between them.
 Corners run x, y, x, y in mm.
 """
@@ -73,8 +73,8 @@ class Canvas:
         )
 
     def told(self, order: list[str], href: str, atlas: Atlas) -> str:
-        """Say all of it; ``order`` names the sheets of the ``atlas``. Returns the element that names it in the SVG, which
-        does not hold it: a browser reads it many times as quickly where it stands by itself."""
+        """Say all of it; ``order`` names the sheets of the ``atlas``. Returns the element that names it in the SVG,
+        which does not hold it: a browser reads it many times as quickly where it stands by itself."""
         number = {name: at for at, name in enumerate(order)}
         sheets = [
             [sheet.key, sheet.colour, *place, *np.round((sheet.left, sheet.top), 2).tolist(), sheet.patch.width,

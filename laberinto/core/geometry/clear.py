@@ -169,8 +169,9 @@ def _within_slants(
     """A larger rectangle whose left or right side lies within a slanted column, or ``found``, whose area is ``best``.
 
     The area is width × height, both concave in where the two sides lie, so its logarithm is too and has one summit in
-    each pair of columns, and ever narrower parts round it find where the left side lies. For each left side the height is piecewise
-    linear in where the right one lies, so the area has its summit at one of a few places that can be named.
+    each pair of columns, and ever narrower parts round it find where the left side lies. For each left side the height
+    is piecewise linear in where the right one lies, so the area has its summit at one of a few places that can be
+    named.
     """
     floor, ceiling, stops = columns.floor, columns.ceiling, columns.stops
     whole: Bools = np.asarray(np.isfinite(np.column_stack([floor, ceiling])).all(axis=1))

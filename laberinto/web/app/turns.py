@@ -1,5 +1,5 @@
-"""Who goes first: pages and edits, for which a hand waits; pictures are worked out between them, since what they replace
-is on show meanwhile."""
+"""Who goes first: pages and edits, for which a hand waits. Pictures are worked out between them, since what they
+replace is on show meanwhile."""
 
 from __future__ import annotations
 
