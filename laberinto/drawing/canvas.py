@@ -1,14 +1,14 @@
 """Wood as plain data for a canvas, which a browser paints and moves in a fraction of the time SVG with its patterns
 takes. Lines, numbers and all one can take hold of stay SVG, above it.
 
-``atlas`` is the address of the bitmap of all wood; a ``sheet`` is [what it shows, colour, x, y,
-width, height in the atlas, left, top, width, height in the strip's own coordinates, mm]. Patches are polygons of one
-sheet each: ``shown`` is the sheet of every patch, ``maps`` six numbers for each, which carry it from the strip's own
-coordinates to the drawing, and ``corners`` those of all patches one after another, of which each has as many numbers
-as ``counts`` says. A ``veil`` is [patch, colour, opacity]; ``lines`` is a list of [width in mm, first patch, last patch
-and one], where the outlines of patches are drawn, or [width in mm, corners]. A ``ground`` is [patch, corners]: a block of
-many planes as a whole, in the plain colour of that patch's wood, so that nothing else shines through between them.
-Corners run x, y, x, y in mm.
+``atlas`` is the address of the bitmap of all wood; a ``sheet`` is [what it shows, colour, x, y, width, height in
+the atlas, left, top, width, height in the strip's own coordinates, mm]. Patches are polygons of one sheet each:
+``shown`` is the sheet of every patch, ``maps`` six numbers for each, which carry it from the strip's own
+coordinates to the drawing, and ``corners`` those of all patches one after another, of which each has as many
+numbers as ``counts`` says. A ``veil`` is [patch, colour, opacity]; ``lines`` is a list of [width in mm, first
+patch, last patch and one], where the outlines of patches are drawn, or [width in mm, corners]. A ``ground`` is
+[patch, corners]: a block of many planes as a whole, in the plain colour of that patch's wood, so that nothing else
+shines through between them. Corners run x, y, x, y in mm.
 """
 
 from __future__ import annotations
