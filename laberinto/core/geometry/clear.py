@@ -242,7 +242,11 @@ class _Pair:
     def summit(self) -> tuple[Floats, Floats]:
         """Where left and right side of the largest lie, (k,) each."""
         stops = self.columns.stops
-        every = _Pair(self.columns, *(np.tile(each, PARTS + 1) for each in (self.i, self.j, self.low, self.high)))
+        wide = PARTS + 1
+        every = _Pair(
+            self.columns,
+            np.tile(self.i, wide), np.tile(self.j, wide), np.tile(self.low, wide), np.tile(self.high, wide),
+        )  # fmt: skip
 
         def height(left: Floats) -> Floats:
             left, shape = left.ravel(), left.shape
