@@ -357,6 +357,22 @@ def test_what_an_answer_brings_again_loses_what_was_not_sent_and_keeps_where_one
     expect(page.locator("#line")).to_be_focused()
 
 
+def test_back_and_forward_show_the_whole_page_as_it_was_looked_at(page: Page, server: Server) -> None:
+    start(page, server)
+    page.locator("#knot-panel").click()
+    expect(page.locator("#knot-panel")).to_have_attribute("aria-current", "step")
+    page.locator("#view-edges").click()
+    expect(page.locator("#room")).to_have_attribute("data-view", "edges")
+    for go, view in ((page.go_back, "face"), (page.go_forward, "edges"), (page.go_back, "face")):
+        go()
+        expect(page.locator("#room")).to_have_attribute("data-view", view)
+        expect(page.locator("#knot-panel")).to_have_attribute("aria-current", "step")
+        expect(page.locator("#room canvas.painted[data-painted]")).to_have_count(1)
+        expect(page.get_by_role("banner")).to_be_visible()
+    page.locator("#knot-strips").click()  # and it goes on from there
+    expect(page.locator("#strip-0")).to_be_visible()
+
+
 def test_a_drawing_on_show_is_not_sent_again(page: Page, server: Server) -> None:
     """Another stage has the same face: it comes without it, as long as the drawing is as it was sent. What was laid over it
     goes with the next answer, and what it was zoomed to stays as long as one looks at the same."""
