@@ -58,7 +58,7 @@ def clean_limit(piece: Cells, axis: int, way: float) -> float | None:
     """How far along ``axis`` (``way`` 1) or back along it (−1) the piece is whole, mm: no step or hollow looks that way
     before it. None where no face looks that way, as none looks up from a ridge."""
     along = way * piece.world_planes()[0][:, axis]
-    (faces, area), _ = _glued(piece, along > STEEP, along < -STEEP)
+    faces, area = _glued(piece, along > STEEP, along < -STEEP)
     vertex, ptr = corners(piece, faces)
     bare = area < areas(piece, vertex, ptr) - LEAST_BARE
     if not bare.any():
@@ -153,11 +153,11 @@ def _runs(columns: _Columns) -> tuple[Floats, Floats, Floats]:
     return below, above, tall * np.maximum(stops[None, 1:] - stops[:-1, None], 0.0)
 
 
-PARTS = 32
+PARTS = 64
 """Where a hill has its summit is looked for at the ends of so many parts at once."""
 
-ROUNDS = 8
-"""Each time the two parts beside the highest place are what is left: a sixteenth, in the end less than a billionth."""
+ROUNDS = 6
+"""Each time the two parts beside the highest place are what is left: a thirty-second, in the end a billionth."""
 
 TRIED = 64
 """So many pairs of columns are looked at together."""
@@ -306,7 +306,8 @@ def _walls(piece: Cells) -> list[_Wall]:
     """The front and the back. Where every face that looks that way is either bare or glued all over, the
     bare ones are what is seen; only where some are bare in part must hidden surfaces be taken away."""
     looks = piece.world_planes()[0][:, 1]
-    front, back = _glued(piece, looks < -TOWARDS, looks > TOWARDS)
+    ahead, behind = looks < -TOWARDS, looks > TOWARDS
+    front, back = _glued(piece, ahead, behind), _glued(piece, behind, ahead)
     walls = []
     for (faces, area), side in ((front, Side.FRONT), (back, Side.BACK)):
         vertex, ptr = corners(piece, faces)
@@ -324,15 +325,11 @@ def _walls(piece: Cells) -> list[_Wall]:
     return walls
 
 
-def _glued(piece: Cells, one: Bools, other: Bools) -> list[tuple[Ints, Floats]]:
-    """The faces of either kind (nf,) that may lie bare, and how much of each is glued to faces of the other, mm²."""
-    free = piece.faces[GLUED] == 0
-    found = []
-    for these, those in ((one & free, other), (other & free, one)):
-        faces, against = np.flatnonzero(these), np.flatnonzero(those)
-        area, _ = covered(piece, faces, against, np.zeros(len(faces), np.int64), np.zeros(len(against), np.int64))
-        found.append((faces, area))
-    return found
+def _glued(piece: Cells, these: Bools, those: Bools) -> tuple[Ints, Floats]:
+    """Of some faces (nf,) those that may lie bare, and how much of each is glued to ``those``, mm²."""
+    faces, against = np.flatnonzero(these & (piece.faces[GLUED] == 0)), np.flatnonzero(those)
+    area, _ = covered(piece, faces, against, np.zeros(len(faces), np.int64), np.zeros(len(against), np.int64))
+    return faces, area
 
 
 @dataclass(frozen=True, slots=True)
