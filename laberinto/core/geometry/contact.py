@@ -45,6 +45,9 @@ def touching(cells: Cells, first: Ints, second: Ints, group_a: Ints, group_b: In
     both &= np.bincount(plane[side == 1], minlength=count).astype(bool)
     live = both[plane]
     some = np.flatnonzero(live)  # the first kind before the second, of which there are ``at``
+    if not len(some):
+        none = np.zeros(0, np.int64)
+        return Contacts(none, none, np.zeros(0), np.zeros((0, 3)))
     at = int(np.searchsorted(some, len(first)))
     rank = both.cumsum() - 1
     shared = np.empty((count, 3))
