@@ -30,6 +30,7 @@ def test_somebody_asks_for_a_board(page: Page, server: Server) -> None:
     page.locator("#times-1").fill("2")
     page.locator("#times-1").press("Enter")
     expect(page.locator(".order-times")).to_contain_text("in all")
+    expect(page.locator(".order-promise b")).to_be_visible(timeout=60_000)  # counted anew
     page.locator("#order-due").fill((datetime.now() + timedelta(days=1)).date().isoformat())
     page.locator("#order-price").fill("dear")
     page.get_by_role("button", name="Keep it").click()
