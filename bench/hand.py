@@ -3,6 +3,7 @@ the second frame after the page has settled; a first look at a board by a browse
 twenty edits and twenty looks at the turntable leave behind.
 
 The baseline is one word changed in the page, to its second frame: what browser and machine take when nothing is to do.
+Frames come at their own pace, so a second baseline, a loop that only adds, says how fast the machine is just then.
 """
 
 from __future__ import annotations
@@ -33,6 +34,10 @@ ARM = """event => { window.done = new Promise(settled => {
   document.addEventListener(event, () => { window.began = performance.now(); }, {once: true, capture: true});
   document.body.addEventListener('htmx:afterSettle', () => requestAnimationFrame(() => requestAnimationFrame(
     () => settled(performance.now() - window.began))), {once: true}); }); }"""
+
+LOOP = """() => { const began = performance.now(); let sum = 0;
+  for (let at = 0; at < 3e7; at += 1) sum += at * at % 7;
+  return sum < 0 ? 0 : performance.now() - began; }"""
 
 WORD = """at => { const began = performance.now(); document.querySelector('.panel-size').textContent = `${at}`;
   return new Promise(done => requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - began))));
@@ -72,6 +77,7 @@ def _waits(browser: Browser, address: str, name: str, base: float) -> float:
     page = _opened(browser, address)
     if not base:
         base = _said("one word changed (baseline)", [float(page.evaluate(WORD, at)) for at in range(ROUNDS)], 0.0)
+    _said("a loop that only adds", [float(page.evaluate(LOOP)) for _ in range(ROUNDS)], base)
     _said(f"{name}: a strip's width", [_edit(page, 31 + at % 4) for at in range(ROUNDS)], base)
     took = []
     for at in range(ROUNDS):
