@@ -43,6 +43,7 @@ def _seams(face: Face) -> list[tuple[int, Floats]]:
     mine = mine[owner[mine].argsort(kind="stable")]
     hulls = np.asarray(shapely.convex_hull(shapely.multipoints(face.points[mine], indices=owner[mine])), object)
     whole = shapely.area(hulls) - np.bincount(block, face.areas())[several] < LEAST_GAP
+    whole &= shapely.get_type_id(hulls) == shapely.GeometryType.POLYGON  # a splinter may have no hull but a line
     corners, at = shapely.get_coordinates(shapely.get_exterior_ring(hulls[whole]), return_index=True)
     rings = np.split(corners, np.flatnonzero(np.diff(at)) + 1) if len(corners) else []
     out += zip(first[several[whole]].tolist(), (ring[:-1] for ring in rings), strict=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from typing import Any
 from xml.etree import ElementTree
 
@@ -137,3 +138,15 @@ def test_a_hollow_has_lines_where_blocks_meet_and_nowhere_else() -> None:
 def test_a_flat_face_needs_no_other_outlines() -> None:
     sim = simulate(Alternating(strips=6, slices=5).plan("Flat"))
     assert seams(merged(face_of(sim["trimmed"].pieces[0], Side.TOP))) is None
+
+
+def test_a_block_seen_as_a_splinter_without_width_is_drawn_too() -> None:
+    """All its polygons on one line, as rounding may leave them: it has no outline, the others keep theirs."""
+    sim = simulate(Alternating(strips=4, slices=4).plan("Splinter"))
+    face = merged(face_of(sim.board.pieces[0], Side.TOP))
+    blocks, count = np.unique(face.block, return_counts=True)
+    assert len(blocks) == 16
+    mine = np.repeat(face.block == blocks[count > 1][0], np.diff(face.ptr))
+    flat = replace(face, points=np.where(mine[:, None], face.points * (1.0, 0.0), face.points))
+    outlines = seams(flat)
+    assert outlines is not None and len([ring for _, ring in outlines if len(ring) > 2]) >= 15

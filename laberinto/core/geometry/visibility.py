@@ -58,12 +58,9 @@ def seen(cells: Cells, frame: Floats, bare: Ints | None = None) -> Seen:
     vertex, ptr = corners(cells, front)
     if flush.all() or _covers(cells, front, areas(cells, vertex, ptr), frame, high - low):
         return Seen(front, _pictured(cells, vertex, frame), ptr)
-    if cells.pieces == 1:
-        # a line through all corners has the hull of the corners, and is one shape to make instead of hundreds
-        shadow = float(shapely.area(shapely.convex_hull(shapely.linestrings(cells.world() @ frame[:2].T))))
-        quick = _round(cells, candidates, facing[candidates], shadow, frame)
-        if quick is not None:
-            return quick
+    bulging = _round(cells, candidates, facing[candidates], frame)
+    if bulging is not None:
+        return bulging
     behind = np.flatnonzero(~flush)
     open_ = behind
     if bare is None:
@@ -81,10 +78,14 @@ WAYS = np.array([(x, y, z) for x in (-1, 0, 1) for y in (-1, 0, 1) for z in (-1,
 """Ways in which a piece may reach farthest: along its axes and halfway between them."""
 
 
-def _round(cells: Cells, candidates: Ints, facing: Floats, shadow: float, frame: Floats) -> Seen | None:
+def _round(cells: Cells, candidates: Ints, facing: Floats, frame: Floats) -> Seen | None:
     """What is seen of one piece where all of that bulges outwards, as most boards do with their edges eased: the faces
-    that lie in planes beyond which there is no wood. None where they do not fill the ``shadow``, mm²."""
+    that lie in planes beyond which there is no wood. None where they do not fill its shadow."""
+    if cells.pieces != 1:
+        return None
     points = cells.world()
+    # a line through all corners has the hull of the corners, and is one shape to make instead of hundreds
+    shadow = float(shapely.area(shapely.convex_hull(shapely.linestrings(points @ frame[:2].T))))
     normals, offsets = cells.world_planes()
     normal, offset = normals[candidates], offsets[candidates]
     farthest = points[(points @ WAYS.T).argmax(axis=0)]
