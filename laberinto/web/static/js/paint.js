@@ -37,8 +37,9 @@ function cut(image, data, fine) {
   for (const [key, , x, y, wide, tall, , , across, down] of data.sheets) {
     const known = tiles.get(key);
     if (known && known.fine >= fine && known.across >= across && known.down >= down) continue;
-    const tile = new OffscreenCanvas(wide * fine, tall * fine);
-    tile.getContext("2d", { willReadFrequently: true }).drawImage(image, x * fine, y * fine, wide * fine, tall * fine, 0, 0, wide * fine, tall * fine);
+    const sheet = new OffscreenCanvas(wide * fine, tall * fine);
+    sheet.getContext("2d", { willReadFrequently: true }).drawImage(image, x * fine, y * fine, wide * fine, tall * fine, 0, 0, wide * fine, tall * fine);
+    const tile = sheet.transferToImageBitmap();
     tiles.set(key, { tile, fine, across, down, sx: across / tile.width, sy: down / tile.height, pattern: null });
   }
 }
@@ -74,7 +75,7 @@ function patched(sheet, map, corners) {
   const [x, y, x2, y2, x3, y3, x4, y4] = corners;
   const upright = x === x2 && y2 === y3 && x3 === x4 && y4 === y;
   const level = y === y2 && x2 === x3 && y3 === y4 && x4 === x;
-  if (corners.length === 8 && (upright || level)) patch.box = [x, y, x3 - x, y3 - y];
+  if (corners.length === 8 && (upright || level)) patch.box = [Math.min(x, x3), Math.min(y, y3), Math.abs(x3 - x), Math.abs(y3 - y)];
   else patch.path = ring(corners);
   return patch;
 }
@@ -107,17 +108,28 @@ function stroke(context, patch) {
   if (patch.box) context.strokeRect(...patch.box); else context.stroke(patch.path);
 }
 
-/** The wood of a sheet, or its plain colour as long as that is all there is. */
-function wood(context, sheet) {
+/** The tile of a sheet, where it lies in its strip; null as long as there is none. */
+function tileOf(sheet) {
   const tile = tiles.get(sheet[0]);
-  if (!tile) return sheet[1];
+  if (!tile) return null;
   const [left, top] = [sheet[6] + (sheet[8] - tile.across) / 2, sheet[7]];
+  if (tile.left !== left || tile.top !== top) Object.assign(tile, { left, top, set: false });
+  return tile;
+}
+
+function pattern(context, tile) {
   tile.pattern ??= context.createPattern(tile.tile, "repeat");
-  if (tile.left !== left || tile.top !== top) {
-    tile.pattern.setTransform({ a: tile.sx, d: tile.sy, e: left, f: top });
-    Object.assign(tile, { left, top });
-  }
+  if (!tile.set) tile.pattern.setTransform({ a: tile.sx, d: tile.sy, e: tile.left, f: tile.top });
+  tile.set = true;
   return tile.pattern;
+}
+
+/** A rectangle that lies within its tile is copied from it, which takes half as long as a pattern. */
+function copied(context, tile, [x, y, wide, tall]) {
+  const [left, top, across, down] = [(x - tile.left) / tile.sx, (y - tile.top) / tile.sy, wide / tile.sx, tall / tile.sy];
+  if (left < 0 || top < 0 || left + across > tile.tile.width || top + down > tile.tile.height) return false;
+  context.drawImage(tile.tile, left, top, across, down, x, y, wide, tall);
+  return true;
 }
 
 /** Light and shade, added up on a sheet of their own: where two meet, their smoothed edges make a whole. */
@@ -150,12 +162,13 @@ function part(context, at, data, [from, to, firstLine, lastLine, firstGround, la
     context.fillStyle = data.sheets[data.patches[ground[0]].sheet][1];
     context.fill(ground.path);
   }
-  let sheet = null;
   for (let k = from; k < to; k += 1) {
     const patch = data.patches[k];
-    if (sheet !== patch.sheet) context.fillStyle = wood(context, data.sheets[patch.sheet]);
-    ({ sheet } = patch);
+    const sheet = data.sheets[patch.sheet];
+    const tile = tileOf(sheet);
     within(context, at, patch);
+    if (tile && patch.box && copied(context, tile, patch.box)) continue;
+    context.fillStyle = tile ? pattern(context, tile) : sheet[1];
     fill(context, patch);
   }
   shade(context, at, data, from, to);
@@ -202,7 +215,7 @@ function paint() {
   }
   const m = el.getScreenCTM();
   drawn = { a: m.a, e: m.e - box.left, f: m.f - box.top };
-  canvas.style.transform = "none";
+  canvas.style.transform = canvas.style.willChange = "";
   const context = canvas.getContext("2d", { willReadFrequently: true });
   context.setTransform(1, 0, 0, 1, 0, 0);
   context.clearRect(0, 0, wide, tall);
@@ -241,6 +254,7 @@ export function place() {
   const k = m.a / drawn.a;
   const [dx, dy] = [m.e - box.left - drawn.e * k, m.f - box.top - drawn.f * k];
   if (Math.abs(k - 1) < 1e-4 && Math.hypot(dx, dy) < 0.05) return;
+  painting.canvas.style.willChange = "transform"; // a layer of its own costs every frame, so it has one while it moves
   painting.canvas.style.transform = `translate(${dx}px, ${dy}px) scale(${k})`;
   window.clearTimeout(still);
   still = window.setTimeout(sharpen, 140);
