@@ -423,6 +423,7 @@ def test_variants_and_history(page: Page, server: Server) -> None:
     page.locator("#board-menu > summary").click()
     page.locator("#pin").click()
     expect(page.locator("#variant-A")).to_be_visible()
+    expect(page.locator("#room > canvas.painted")).to_be_visible()  # the menu's own forms leave the drawing, too
     page.keyboard.press("Escape")
     pick(page.locator("#wood-0"), "elm")
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Wych elm, heart"))

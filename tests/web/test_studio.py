@@ -255,3 +255,22 @@ def test_a_drawing_the_page_shows_already_is_left_out(visitor: Visitor, store: S
     assert name(part("panel")) != name(first)
     whole = visitor.get(f"/boards/{board}", headers={"X-Drawing": name(first)}).get_data(as_text=True)
     assert 'id="painting"' in whole
+
+
+def test_lines_the_page_shows_already_are_left_out(visitor: Visitor, store: Store, board: int) -> None:
+    """By name and stage: all but the one that was turned over, and never under another stage."""
+
+    def lines(page: str) -> list[str]:
+        return re.findall(r'<li id="strip-\d+"[^>]*>', page)
+
+    def part(stage: str, shown: str) -> str:
+        headers = {"HX-Request": "true", "X-Lines": shown}
+        return visitor.get(f"/boards/{board}?stage={stage}", headers=headers).get_data(as_text=True)
+
+    first = lines(part("strips", ""))
+    names = " ".join(re.findall(r'data-name="(\w+)"', "".join(first)))
+    assert all("data-same" in line for line in lines(part("strips", f"strips {names}")))
+    assert lines(part("strips", f"another {names}")) == first
+    edit(visitor, store, board, "strip-face-over", "strips", at=1)
+    again = lines(part("strips", f"strips {names}"))
+    assert [at for at, line in enumerate(again) if "data-same" not in line] == [1]

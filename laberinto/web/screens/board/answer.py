@@ -26,10 +26,12 @@ def answer(
     ws = workspace(board, looking, fault)
     pattern = pattern_view(board, fault) if fault and fault.field.startswith(PREFIX) else None
     part = bool(request.headers.get("HX-Request"))
-    # a drawing that the page says it shows is not sent again
+    # a drawing that the page says it shows is not sent again, nor are the lines of the stage's strips
     shown = request.headers.get("X-Drawing", "") if part else ""
+    stage, _, names = (request.headers.get("X-Lines", "") if part else "").partition(" ")
+    lines = frozenset(names.split()) if stage == ws.panel.stage.id else frozenset[str]()
     template = "board/swap.html" if part else "board/page.html"
-    response = make_response(render_template(template, ws=ws, pattern=pattern, shown=shown), status)
+    response = make_response(render_template(template, ws=ws, pattern=pattern, shown=shown, lines=lines), status)
     if focus:
         response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
     return response

@@ -131,9 +131,9 @@ class StripsPanel(Panel):
             for at, (spec, strip) in enumerate(zip(self.mill.laid_out(), mine, strict=False))
         ]  # fmt: skip
 
-    def written(self, line: StripLine, edit: str, fault: Fault | None) -> Markup:
-        """The line of a strip."""
-        return written(line, edit, fault)
+    def written(self, line: StripLine, edit: str, fault: Fault | None, shown: frozenset[str]) -> Markup:
+        """The line of a strip, or its place alone where it is among those ``shown``."""
+        return written(line, edit, fault, shown)
 
     @property
     def line(self) -> str:

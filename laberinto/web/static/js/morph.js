@@ -48,6 +48,7 @@ Object.assign(Idiomorph.defaults.callbacks, {
   beforeNodeMorphed: (old, now) => {
     if (old.nodeType !== Node.ELEMENT_NODE) return old.nodeValue !== now.nodeValue;
     if (now.dataset?.onShow !== undefined) return false; // the drawing that the request said is on show
+    if (now.dataset?.same !== undefined) return back(old); // a line that the request said is on show
     if (old instanceof SVGElement) return !old.isEqualNode(now);
     if (old.matches("select[data-woods]") && old.value === now.value) return old.options.length === 1;
     if (old.dataset.lazy !== undefined && now.dataset?.lazy !== undefined) return fetched(old, now);
@@ -61,6 +62,11 @@ Object.assign(Idiomorph.defaults.callbacks, {
     if (name === "data-ready") return false;
     return OURS[el.id] !== name;
   },
+});
+
+// whoever asks for it, a form of the menu above it, too: what is not sent again is only there to be laid over
+document.addEventListener("htmx:beforeSwap", ({ detail }) => {
+  if (detail.target?.id === "workspace") detail.swapOverride = "morph:innerHTML show:none";
 });
 
 // what is open and was fetched for how the board stood before is fetched anew

@@ -1,5 +1,8 @@
-/* A drawing that is on show as it was sent is not sent again: a request says which one that is. */
-import { $ } from "./dom.js";
+/* A drawing that is on show as it was sent is not sent again, nor are the lines of strips: a request says which those
+   are. */
+import { $, all } from "./dom.js";
+
+const MOST_LINES = 400; // what a request says of itself has room for so many
 
 const room = () => $("#room");
 let touched = true;
@@ -28,5 +31,7 @@ document.addEventListener("htmx:configRequest", ({ detail }) => {
   if (detail.target?.id !== "workspace" || !room()) return;
   seen(watch.takeRecords());
   if (!touched) detail.headers["X-Drawing"] = room().dataset.drawing;
+  const names = all("#panel .strips > [data-name]").map((el) => el.dataset.name);
+  if (names.length && names.length <= MOST_LINES) detail.headers["X-Lines"] = `${$("#panel").dataset.stage} ${names.join(" ")}`;
 });
 watched();
