@@ -1,5 +1,5 @@
 """What a hand waits for, in a browser against a server of its own: from a changed width, or a click on a stage, to
-the second frame after the page has settled; a first look at a board by a browser that knows none of its files; and what
+the second frame after the page has settled, with the width put in at once and typed by hand; a first look at a board by a browser that knows none of its files; and what
 twenty edits and twenty looks at the turntable leave behind.
 
 The baseline is one word changed in the page, to its second frame: what browser and machine take when nothing is to do.
@@ -21,9 +21,17 @@ from bench.edits import BOARD
 from bench.gallery import PAINTED, SETTLE, ByCommand
 from laberinto.core.patterns import Chaos
 from laberinto.store import Store, open_database
-from tests.browser.conftest import ARGS
+
+ARGS = (
+    "--no-sandbox", "--disable-background-networking", "--use-gl=angle", "--use-angle=swiftshader",
+    "--enable-unsafe-swiftshader",
+)  # fmt: skip
+"""A browser whose graphics card is the processor: it paints as one with a card does, and every frame costs."""
 
 ROUNDS = 9
+
+DIGIT = 130
+"""From one digit to the next a hand takes so long, ms."""
 
 HAND = 350
 """From one change to the next a hand takes at least so long, ms."""
@@ -51,7 +59,7 @@ def main() -> None:
         boards = {store.create(plan): name for name, plan in plans.items()}
         server = ByCommand(Path(folder))
         server.start()
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGS)
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=list(ARGS))
         try:
             print(f"{'in a browser':48} {'median ms':>12} {'p95 ms':>9} {'baseline':>8}")
             base = 0.0
@@ -79,6 +87,7 @@ def _waits(browser: Browser, address: str, name: str, base: float) -> float:
         base = _said("one word changed (baseline)", [float(page.evaluate(WORD, at)) for at in range(ROUNDS)], 0.0)
     _said("a loop that only adds", [float(page.evaluate(LOOP)) for _ in range(ROUNDS)], base)
     _said(f"{name}: a strip's width", [_edit(page, 31 + at % 4) for at in range(ROUNDS)], base)
+    _said(f"{name}: a new width, typed by hand", [_typed(page, 41 + at) for at in range(ROUNDS)], base)
     took = []
     for at in range(ROUNDS):
         page.evaluate(ARM, "click")
@@ -95,6 +104,17 @@ def _edit(page: Page, width: int) -> float:
     page.evaluate(ARM, "change")
     field.fill(str(width))
     field.press("Tab")
+    took = float(page.evaluate("window.done"))
+    page.wait_for_timeout(HAND)
+    return took
+
+
+def _typed(page: Page, width: int) -> float:
+    page.locator("#width-2").select_text()
+    page.keyboard.type(str(width), delay=DIGIT)
+    page.wait_for_timeout(HAND)
+    page.evaluate(ARM, "change")
+    page.keyboard.press("Tab")
     took = float(page.evaluate("window.done"))
     page.wait_for_timeout(HAND)
     return took

@@ -418,6 +418,18 @@ def test_a_drawing_on_show_is_not_sent_again(page: Page, server: Server) -> None
     expect(page.locator("#room")).to_have_attribute("data-drawing", str(first))
 
 
+def test_what_is_typed_is_worked_out_before_the_field_is_left(page: Page, server: Server) -> None:
+    start(page, server)
+    for field, text in (("#width-1", "36.25"), ("#parameters [name=thickness]", "31.5")):
+        with page.expect_response("**/edit/ahead") as told:
+            page.locator(field).fill(text)
+        assert told.value.status == 204
+        with page.expect_response("**/edit") as sent:
+            page.locator(field).press("Tab")
+        assert sent.value.status == 200
+        expect(page.locator(field)).to_have_value(text)
+
+
 def test_variants_and_history(page: Page, server: Server) -> None:
     start(page, server)
     page.locator("#board-menu > summary").click()

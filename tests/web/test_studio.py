@@ -10,10 +10,12 @@ import numpy as np
 import pytest
 import trimesh
 
+from laberinto.core.edits.strips import set_width
 from laberinto.core.patterns import Alternating
-from laberinto.core.plan.simulate import simulate
+from laberinto.core.plan.simulate import at_hand, simulate
 from laberinto.demo.staves import herring_barrel
 from laberinto.store import Store
+from laberinto.web.app.ahead import AHEAD
 
 from .conftest import Visitor
 
@@ -274,3 +276,19 @@ def test_lines_the_page_shows_already_are_left_out(visitor: Visitor, store: Stor
     edit(visitor, store, board, "strip-face-over", "strips", at=1)
     again = lines(part("strips", f"strips {names}"))
     assert [at for at, line in enumerate(again) if "data-same" not in line] == [1]
+
+
+def test_what_is_typed_is_at_hand_before_the_field_is_left(visitor: Visitor, store: Store, board: int) -> None:
+    before = store.board(board)
+
+    def typed(width: str, op: str = "strip-width") -> int:
+        form = {"op": op, "stage": "strips", "at": "1", "width-1": width, "view": "face"}
+        return visitor.post(f"/boards/{board}/edit/ahead", **form).status_code
+
+    coming = set_width(before.plan, "strips", [1], 28.43).plan
+    assert [typed(""), typed("28.43 oak"), typed("28.43", "strip-remove")] == [204, 204, 400]
+    AHEAD.rest()
+    assert not at_hand(coming)
+    assert typed("28.43") == 204
+    AHEAD.rest()
+    assert at_hand(coming) and store.board(board).revision == before.revision

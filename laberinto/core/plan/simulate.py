@@ -8,8 +8,9 @@ from __future__ import annotations
 
 import hashlib
 import logging
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from functools import partial
 from threading import Lock
 
 import numpy as np
@@ -18,7 +19,7 @@ from cachetools import LRUCache
 from ..errors import FaultError, StageError, TooManyCellsError
 from ..geometry.joints import Joint
 from ..solid import Cells, apart, empty
-from ..solid.memo import Memo
+from ..solid.memo import Memo, UnderWay
 from ..stages import Bench, Cause, Mill, Outcome, Pieces, Skipped, Stage
 from ..woods import LIBRARY, Library, Wood
 from ..woods.strips import Strip
@@ -174,6 +175,7 @@ class _Memory:
             return min(max(room(result), most // count), most)
 
         self._kept: LRUCache[str, StageResult] = LRUCache(most, size)
+        self._under_way = UnderWay()
         self._lock = Lock()
 
     @property
@@ -190,6 +192,16 @@ class _Memory:
         with self._lock:
             if key not in self._kept:
                 self._kept[key] = value
+
+    def made(self, key: str, make: Callable[[], StageResult]) -> StageResult:
+        """The result kept under ``key``, made where there is none, by one thread for all that ask."""
+
+        def keep() -> StageResult:
+            result = make()
+            self.put(key, result)
+            return result
+
+        return self._under_way.share(key, lambda: self.get(key), keep)
 
 
 _memory = _Memory(REMEMBERED, REMEMBERED_BYTES)
@@ -227,6 +239,31 @@ def attempt(
     plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True
 ) -> tuple[tuple[StageResult, ...], StageError | None]:
     """Act out as much of ``plan`` as can be done: the results so far, and what stopped it or None."""
+    done: list[StageResult] = []
+    try:
+        for result in _acted(plan, woods, remember=remember):
+            done.append(result)
+    except StageError as error:
+        return tuple(done), error
+    return tuple(done), None
+
+
+def prepare(plan: Plan, wanted: Callable[[], bool]) -> Simulation | None:
+    """Act a plan out that will likely be asked for, so that it is at hand by then, and give up between two stages as
+    soon as it is not ``wanted`` any more. None where that happened or the plan cannot be built."""
+    done: list[StageResult] = []
+    try:
+        for result in _acted(plan, LIBRARY, remember=True):
+            done.append(result)
+            if not wanted():
+                return None
+    except StageError:
+        return None
+    return Simulation.of(plan, tuple(done))
+
+
+def _acted(plan: Plan, woods: Mapping[str, Wood], *, remember: bool) -> Iterator[StageResult]:
+    """Each stage's result in order. Raises StageError where one cannot be done."""
     keys: dict[str, str] = {}
     by_id: dict[str, StageResult] = {}
     milled = spent = 0
@@ -234,22 +271,19 @@ def attempt(
         stage, key = _named(given, keys, milled, woods)
         keys[stage.id] = key
         taken = {name: _taken(name, by_id) for name in stage.sources}
-        result = _memory.get(key) if remember else None
+        run = partial(_run, stage, by_id.get(stage.source or ""), taken, Bench(woods, milled), key)
         try:
             _afford(stage, spent, taken)
-            if result is None:
-                result = _run(stage, by_id.get(stage.source or ""), taken, Bench(woods, milled), key)
-        except StageError as error:
-            return tuple(by_id.values()), error
+            result = _memory.made(key, run) if remember else run()
+        except StageError:
+            raise
         except Exception as error:
             log.exception("stage “%s” (%s) failed", stage.id, stage.kind)
-            return tuple(by_id.values()), FaultError(stage.id, error)
-        if remember:
-            _memory.put(key, result)
+            raise FaultError(stage.id, error) from error
         milled += len(result.outcome.strips)
         spent += _held(result)
         by_id[stage.id] = result
-    return tuple(by_id.values()), None
+        yield result
 
 
 def _held(result: StageResult) -> int:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
-from threading import RLock
+from threading import Event, Lock, RLock
 from typing import Any, TypeVar
 
 T = TypeVar("T")
@@ -40,3 +40,31 @@ class Memo:
             found = work(*given)
             self._latest[work] = ((key, found), *kept[:1])
             return found
+
+
+class UnderWay:
+    """Work of which no two threads do the same: who asks for what another is at waits for it."""
+
+    def __init__(self) -> None:
+        self._events: dict[Hashable, Event] = {}
+        self._lock = Lock()
+
+    def share(self, key: Hashable, find: Callable[[], T | None], make: Callable[[], T]) -> T:
+        """What ``find`` finds; where that is nothing what ``make`` makes, and keeps where ``find`` looks. Where that
+        fails, or was not kept, each who waited makes it for itself."""
+        while True:
+            with self._lock:
+                found = find()
+                if found is not None:
+                    return found
+                other = self._events.get(key)
+                if other is None:
+                    mine = self._events[key] = Event()
+                    break
+            other.wait()
+        try:
+            return make()
+        finally:
+            with self._lock:
+                del self._events[key]
+            mine.set()

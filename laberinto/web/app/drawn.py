@@ -13,7 +13,7 @@ from markupsafe import Markup
 
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.simulate import Simulation
-from laberinto.core.solid.memo import Memo
+from laberinto.core.solid.memo import Memo, UnderWay
 from laberinto.drawing.board import thumbnail
 from laberinto.drawing.skin import Ringed
 from laberinto.store import BoardView
@@ -63,19 +63,26 @@ def _room(drawn: Sized) -> int:
 
 _kept: LRUCache[Hashable, Any] = LRUCache(ROOM, _room)
 _lock = Lock()
+_under_way = UnderWay()
 
 
 def kept(sim: Simulation, *key: Hashable, draw: Callable[[], T]) -> T:
     """What ``draw`` gives, drawn once for one build and ``key``, which names all else that the drawing depends on."""
     at = (_Of(sim.memo), *key)
-    with _lock:
-        found: T | None = _kept.get(at)
-    if found is None:
-        found = draw()
+
+    def find() -> T | None:
         with _lock:
-            if _room(found) <= ROOM:
-                _kept[at] = found
-    return found
+            found: T | None = _kept.get(at)
+        return found
+
+    def make() -> T:
+        made = draw()
+        with _lock:
+            if _room(made) <= ROOM:
+                _kept[at] = made
+        return made
+
+    return _under_way.share(at, find, make)
 
 
 def small_face(board: BoardView, sim: Simulation, label: str | None = None) -> Markup:

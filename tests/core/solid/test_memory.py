@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from threading import Event
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from laberinto.core.errors import StageError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.geometry.rotations import TURNS, Turn
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.model import Plan
-from laberinto.core.plan.simulate import StageResult, _Memory, at_hand, room, simulate
+from laberinto.core.plan.simulate import StageResult, _Memory, at_hand, attempt, prepare, room, simulate
 from laberinto.core.solid import Cells
+from laberinto.core.solid.memo import UnderWay
 from tests.core.strategies import plans
 
 
@@ -101,3 +106,57 @@ def test_the_room_that_is_counted_holds_all_that_is_worked_out() -> None:
     arrays += [cells.world(), cells.cell_of_vertex(), cells.cell_of_face(), cells.cell_of_edge()]
     arrays += [*cells.world_planes(), *cells.cell_bounds(), *cells.bounds(), *cells.piece_bounds()]
     assert 0.6 * cells.most_bytes < sum(array.nbytes for array in arrays) <= cells.most_bytes
+
+
+def test_what_will_be_asked_for_is_made_ready_and_given_up_between_stages() -> None:
+    plan = Alternating(strips=4, slices=4, strip_width=28.61).plan("Ahead")
+    asked = list[bool]()
+
+    def wanted() -> bool:
+        asked.append(len(asked) < 2)
+        return asked[-1]
+
+    assert prepare(plan, wanted) is None and asked == [True, True, False]
+    assert not at_hand(plan) and at_hand(plan.upto(3)) and not at_hand(plan.upto(4))
+    sim = prepare(plan, lambda: True)
+    assert sim is not None and at_hand(plan)
+    assert all(mine is theirs for mine, theirs in zip(sim.results, attempt(plan)[0], strict=True))
+    trim = next(stage for stage in plan.stages if stage.kind == "trim")
+    stopped = plan.model_copy(
+        update={"stages": (*plan.stages, trim.model_copy(update={"id": "more", "width": 1900.0}))}
+    )
+    assert isinstance(attempt(stopped)[1], StageError) and prepare(stopped, lambda: True) is None
+
+
+def test_two_who_want_the_same_have_it_made_once() -> None:
+    """The second comes while the first is at it; where that fails, and was not kept, the second makes it itself."""
+    kept, made, begun, go_on = dict[str, int](), list[str](), Event(), Event()
+    shared = UnderWay()
+
+    def make(name: str, *, fails: bool) -> Callable[[], int]:
+        def it() -> int:
+            made.append(name)
+            begun.set()
+            go_on.wait()
+            if fails:
+                raise ValueError(name)
+            return kept.setdefault("it", len(made))
+
+        return it
+
+    with ThreadPoolExecutor(2) as hands:
+        for fails, expected in ((True, ["first", "second"]), (False, ["first"])):
+            kept.clear(), made.clear(), begun.clear(), go_on.clear()
+            asked = Event()
+
+            def find(asked: Event = asked) -> int | None:
+                asked.set()
+                return kept.get("it")
+
+            first = hands.submit(shared.share, "it", lambda: kept.get("it"), make("first", fails=fails))
+            begun.wait()
+            second = hands.submit(shared.share, "it", find, make("second", fails=False))
+            asked.wait()
+            go_on.set()
+            assert second.result() == len(expected) and made == expected
+            assert isinstance(first.exception(), ValueError) is fails

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
-from flask import Response, abort, make_response, render_template, request
+from flask import Response, abort, copy_current_request_context, make_response, render_template, request
 
 from laberinto.core.analysis.compare import differences
 from laberinto.core.edits import Edit, lamination, woods
@@ -14,6 +15,7 @@ from laberinto.core.plan.simulate import simulate
 from laberinto.store import BoardView, StaleError
 
 from ...app import present
+from ...app.ahead import AHEAD
 from ...app.lookup import find
 from ...app.saving import save
 from .answer import answer, bp, done, fault_of, overtaken, shown_at
@@ -21,7 +23,7 @@ from .keeping import file_name
 from .looking import Fault, Looking
 from .operations import OPERATIONS
 from .pattern import pattern_view
-from .view import offered_after
+from .view import foresee, offered_after
 
 
 @bp.get("")
@@ -61,6 +63,7 @@ def edit(board_id: int) -> Response:
         change = operation(board.plan, looking.stage, request.form, present.lengths())
     except LaberintoError as error:
         return answer(board, looking, fault_of(error, typed), 422)
+    AHEAD.drop(but=change.plan)
     if change.words:
         try:
             board = save(board, change, based_on=on, token=token)
@@ -69,6 +72,26 @@ def edit(board_id: int) -> Response:
                 return done(find(board_id), looking, request.form.get("focus", ""))
             return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
     return done(board, _onward(board, looking, change), request.form.get("focus", ""))
+
+
+TYPED = frozenset({"strip-width", "parameters"})
+"""Edits of fields that are typed into."""
+
+
+@bp.post("/edit/ahead")
+def ahead(board_id: int) -> tuple[str, int]:
+    """Work out what is being typed, for when the hand leaves the field. Nothing is changed by it, and nothing said."""
+    board, op = find(board_id), request.form.get("op", "")
+    if op not in TYPED:
+        abort(400)
+    looking = Looking.at(board, request.form)
+    try:
+        change = OPERATIONS[op](board.plan, looking.stage, request.form, present.lengths())
+    except LaberintoError:  # it may be half typed
+        return "", 204
+    if change.words:
+        AHEAD.want(change.plan, copy_current_request_context(partial(foresee, board, looking)))
+    return "", 204
 
 
 def _onward(board: BoardView, looking: Looking, change: Edit) -> Looking:
