@@ -1,6 +1,6 @@
-"""What a hand waits for, in a browser against a server of its own: from a changed width, or a click on a stage, to
-the second frame after the page has settled, with the width put in at once and typed by hand; a first look at a board by a browser that knows none of its files; and what
-twenty edits and twenty looks at the turntable leave behind.
+"""What a hand waits for, in a browser against a server of its own: from a changed width, put in at once or typed by
+hand, or a click on a stage, to the second frame after the page has settled; a first look at a board by a browser that
+knows none of its files; and what twenty edits and twenty looks at the turntable leave behind.
 
 The baseline is one word changed in the page, to its second frame: what browser and machine take when nothing is to do.
 Frames come at their own pace, so a second baseline, a loop that only adds, says how fast the machine is just then.

@@ -21,6 +21,7 @@ interface EventTarget {
 declare const htmx: {
   ajax(verb: string, path: string, context: object): Promise<void>;
   process(element: Element): void;
+  values(element: Element, way: string): Record<string, string>;
   trigger(element: Element | string, event: string, detail?: object): void;
 };
 
