@@ -22,10 +22,10 @@ from bench.gallery import PAINTED, SETTLE, ByCommand
 from laberinto.core.patterns import Chaos
 from laberinto.store import Store, open_database
 
-ARGS = (
+ARGS = [
     "--no-sandbox", "--disable-background-networking", "--use-gl=angle", "--use-angle=swiftshader",
     "--enable-unsafe-swiftshader",
-)  # fmt: skip
+]  # fmt: skip
 """A browser whose graphics card is the processor: it paints as one with a card does, and every frame costs."""
 
 ROUNDS = 9
@@ -59,7 +59,7 @@ def main() -> None:
         boards = {store.create(plan): name for name, plan in plans.items()}
         server = ByCommand(Path(folder))
         server.start()
-        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=list(ARGS))
+        browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=ARGS)
         try:
             print(f"{'in a browser':48} {'median ms':>12} {'p95 ms':>9} {'baseline':>8}")
             base = 0.0

@@ -43,6 +43,9 @@ def test_from_the_gallery_to_a_board_whose_pattern_changes(page: Page, server: S
     expect(page.locator("#strip-0")).to_be_visible()
 
     page.locator("#pattern summary").click()
+    expect(page.locator("#q-pattern-rows")).to_be_visible()
+    form, room = (page.locator(name).bounding_box() for name in ("#pattern .drop-body", "#room"))
+    assert form and room and form["x"] >= room["x"] + room["width"]  # it leaves the drawing that it changes in sight
     page.locator("#q-pattern-rows").fill("6")
     page.keyboard.press("Tab")
     expect(page.locator(".figure.lead .figure-value")).to_have_text("286 × 214 × 38 mm")

@@ -14,7 +14,7 @@ from laberinto.core.edits.leavings import leaves_some
 from laberinto.core.edits.offers import Offer, fitting
 from laberinto.core.errors import LaberintoError, StageError
 from laberinto.core.plan.simulate import Simulation, StageResult, attempt, simulate
-from laberinto.core.rules import Check, check
+from laberinto.core.rules import Check
 from laberinto.core.steps import steps
 from laberinto.store import BoardView
 
@@ -130,7 +130,7 @@ def workspace(board: BoardView, looking: Looking, fault: Fault | None = None) ->
 
 def foresee(board: BoardView, looking: Looking, sim: Simulation) -> None:
     """Work out what takes longest of a page that shows this build, so that it is at hand."""
-    check(sim, present.lengths(), present.shop())
+    findings(board.id, sim)
     if looking.view != "stage":
         draw(Scene.of(board.id, sim, looking.stage, present.preference("finish"), looking.piece), looking.view)
 
