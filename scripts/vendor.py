@@ -120,7 +120,8 @@ def turntable() -> None:
 
 
 def sprite() -> None:
-    """Join the single icons to one SVG sprite, so that a page asks for one file."""
+    """Join the single icons to one SVG sprite, which stands in every page: a file of its own would come in late, so that
+    icons flash, and each use of it costs a frame."""
     symbols = []
     for name in sorted(ICONS):
         path = VENDOR / "icons" / f"{name}.svg"
@@ -128,12 +129,12 @@ def sprite() -> None:
         assert inner, name
         body = re.sub(r"\s+", " ", inner.group(1)).strip()
         symbols.append(
-            f'<symbol id="{name}" viewBox="0 0 24 24" fill="none" stroke="currentColor" stroke-width="2"'
+            f'<symbol id="icon-{name}" viewBox="0 0 24 24" fill="none" stroke="currentColor" stroke-width="2"'
             f' stroke-linecap="round" stroke-linejoin="round">{body}</symbol>'
         )
         path.unlink()
     (VENDOR / "icons" / "icons.svg").write_text(
-        '<svg xmlns="http://www.w3.org/2000/svg">\n' + "\n".join(symbols) + "\n</svg>\n"
+        '<svg xmlns="http://www.w3.org/2000/svg" hidden>\n' + "\n".join(symbols) + "\n</svg>\n"
     )
 
 

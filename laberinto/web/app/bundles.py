@@ -11,6 +11,7 @@ from typing import Any
 from urllib.parse import quote
 
 from flask import Flask, Response, request
+from markupsafe import Markup
 
 from .caching import for_good
 
@@ -30,7 +31,7 @@ LIBRARIES = (
 
 MAIN = "js/main.js"
 
-MARK = "mark.svg"
+MARK, SPRITE = "mark.svg", "vendor/icons/icons.svg"
 
 STYLES_AT, SCRIPTS_AT = "/static/css/all.css", "/static/js/all.js"
 """Beside the files of our own, so that what they name is found."""
@@ -41,10 +42,12 @@ _EXPORT = re.compile(r"^export (?=(?:async )?(?:function|const) ([\w$]+))", re.M
 
 def init(app: Flask) -> None:
     """Serve both, and tell templates where as ``styles`` and ``scripts``; the addresses name the contents, so that they
-    can be kept. The tab's sign, ``mark``, stands in the page itself: a browser asks for it last of all."""
+    can be kept. The tab's sign, ``mark``, stands in the page itself: a browser asks for it last of all. So do the icons,
+    ``sprite``: out of a file they come in a frame late."""
     static = Path(app.static_folder or "")
     app.jinja_env.globals["mark"] = "data:image/svg+xml," + quote((static / MARK).read_text().strip())
     libraries = [(static / library).read_text() for library in LIBRARIES]
+    app.jinja_env.globals["sprite"] = Markup((static / SPRITE).read_text())
     for name, at, kind, text in (
         ("styles", STYLES_AT, "text/css", "\n".join((static / sheet).read_text() for sheet in SHEETS)),
         ("scripts", SCRIPTS_AT, "text/javascript", "\n;".join([*libraries, joined(static / MAIN)])),

@@ -194,9 +194,8 @@ def area(square_mm: float) -> str:
 
 @lru_cache(maxsize=128)
 def icon(name: str) -> Markup:
-    """An icon from the sprite, drawn in the text's colour."""
-    href = f"/static/vendor/icons/icons.svg#{name}"
-    return Markup('<svg class="icon" aria-hidden="true"><use href="{}"></use></svg>').format(href)
+    """An icon from the sprite that stands in the page, drawn in the text's colour."""
+    return Markup('<svg class="icon" aria-hidden="true"><use href="#icon-{}"></use></svg>').format(name)
 
 
 def tone_options(chosen: str) -> Markup:
