@@ -2,43 +2,42 @@
 
 from __future__ import annotations
 
-from .svg import num, tag, text
+from .svg import num, straight, tag, text
 
 INK = "#49525c"
 
 
+Line = tuple[tuple[float, float], tuple[float, float]]
+
+
 def across(x0: float, x1: float, y: float, words: str, size: float, *, reach: float = 0.0, strong: bool = False) -> str:
     """A horizontal dimension at height ``y``; ``reach`` is where the extension lines start."""
-    tick = size * 0.32
-    lines = f"M{num(x0)} {num(y)}H{num(x1)}" + "".join(
-        f"M{num(x - tick)} {num(y + tick)}L{num(x + tick)} {num(y - tick)}" for x in (x0, x1)
-    )
     gap = size * 0.25 if reach > y else -size * 0.25
-    extend = "".join(f"M{num(x)} {num(reach - gap)}V{num(y - gap)}" for x in (x0, x1)) if reach else ""
-    return _lines(lines, extend, size) + _figure((x0 + x1) / 2, y, words, size, strong=strong)
+    extend = [((x, reach - gap), (x, y - gap)) for x in (x0, x1)] if reach else []
+    figure = _figure((x0 + x1) / 2, y, words, size, strong=strong)
+    return _lines([((x0, y), (x1, y)), *_slashes(((x0, y), (x1, y)), size)], extend, size) + figure
 
 
 def along(x: float, y0: float, y1: float, words: str, size: float, *, reach: float = 0.0, strong: bool = False) -> str:
     """A vertical dimension at ``x``, its figure turned to read from the right-hand side."""
-    tick = size * 0.32
-    lines = f"M{num(x)} {num(y0)}V{num(y1)}" + "".join(
-        f"M{num(x - tick)} {num(y + tick)}L{num(x + tick)} {num(y - tick)}" for y in (y0, y1)
-    )
     gap = size * 0.25 if reach > x else -size * 0.25
-    extend = "".join(f"M{num(reach - gap)} {num(y)}H{num(x - gap)}" for y in (y0, y1)) if reach else ""
+    extend = [((reach - gap, y), (x - gap, y)) for y in (y0, y1)] if reach else []
     middle = (y0 + y1) / 2
     turned = tag(
         "g", _figure(0.0, 0.0, words, size, strong=strong), transform=f"translate({num(x)} {num(middle)}) rotate(-90)"
     )
-    return _lines(lines, extend, size) + turned
+    return _lines([((x, y0), (x, y1)), *_slashes(((x, y0), (x, y1)), size)], extend, size) + turned
 
 
-def _lines(lines: str, extend: str, size: float) -> str:
-    out = tag("path", d=lines, class_="dim-line", fill="none", stroke=INK, stroke_width=size * 0.075)
+def _slashes(ends: Line, size: float) -> list[Line]:
+    tick = size * 0.32
+    return [((x - tick, y + tick), (x + tick, y - tick)) for x, y in ends]
+
+
+def _lines(lines: list[Line], extend: list[Line], size: float) -> str:
+    out = straight(*lines, class_="dim-line", stroke=INK, stroke_width=size * 0.075)
     if extend:
-        out += tag(
-            "path", d=extend, class_="dim-ext", fill="none", stroke=INK, stroke_opacity=0.45, stroke_width=size * 0.05
-        )
+        out += straight(*extend, class_="dim-ext", stroke=INK, stroke_opacity=0.45, stroke_width=size * 0.05)
     return out
 
 

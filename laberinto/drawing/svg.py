@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 from html import escape
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -47,6 +48,16 @@ def blend(ground: str, ink: str, share: float) -> str:
 def path(points: Floats) -> str:
     """The d of a closed polygon through (k, 2) points that are rounded already."""
     return "M" + "L".join([f"{x:g} {y:g}" for x, y in points.tolist()]) + "Z"
+
+
+def straight(*strokes: tuple[tuple[float, float], ...], **values: str | float) -> str:
+    """Open lines through their points, drawn alike. A browser paints lines of their own with a share of what a path of
+    the same strokes takes, of which it does not know how it bends."""
+    out = []
+    for stroke in strokes:
+        for (x1, y1), (x2, y2) in pairwise(stroke):
+            out.append(tag("line", x1=float(x1), y1=float(y1), x2=float(x2), y2=float(y2)))
+    return tag("g", "".join(out), fill="none", **values)
 
 
 def lines(*strokes: tuple[tuple[float, float], ...]) -> str:

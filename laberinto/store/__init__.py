@@ -4,7 +4,7 @@ from .acknowledgements import Acknowledgements, Stand
 from .bench import BenchStore, TallyView, TimerView
 from .boards import StaleError, Store
 from .builds import Build, NoteView, PhotoView
-from .database import DATABASE, checkpoint, open_database, trouble
+from .database import DATABASE, Changes, checkpoint, open_database, trouble
 from .lessons import Lessons, LessonView
 from .orders import NOTE, PRICE, WHOM, Orders
 from .own_woods import WHOLE, OwnWoods, PhotoOf
@@ -26,6 +26,7 @@ __all__ = [
     "BenchStore",
     "BoardView",
     "Build",
+    "Changes",
     "CutView",
     "LessonView",
     "Lessons",

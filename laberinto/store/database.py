@@ -10,6 +10,7 @@ import sqlite3
 from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from threading import Lock
 from typing import Any
 
 from alembic import command
@@ -132,6 +133,23 @@ def writing(engine: Engine) -> Iterator[Session]:
     with Session(engine) as session:
         session.connection().exec_driver_sql("BEGIN IMMEDIATE")
         yield session
+
+
+class Changes:
+    """Tells whether anybody has saved anything, on a connection of its own that saves nothing."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._own: Any = None
+        self._lock = Lock()
+
+    def count(self) -> int:
+        """Another number than before where anything was saved since; SQLite's own, which costs next to nothing."""
+        with self._lock:
+            if self._own is None:
+                self._own = self._engine.raw_connection()
+                self._own.detach()  # it is never given back
+            return int(self._own.cursor().execute("PRAGMA data_version").fetchone()[0])
 
 
 def looked_at(path: Path) -> sqlite3.Connection:

@@ -33,6 +33,7 @@ from .app import asked, logs, network, present, printing, tls
 from .app.doors import Entry, has_passphrase
 from .app.jobs import GIVE_WAY, cut_alone
 from .app.workshop import ready
+from .screens.board import beside
 from .screens.board.pictures import warm_bitmaps
 from .screens.patterns.draft import all_shown
 
@@ -142,6 +143,7 @@ def run(data: Path | None, way: Way, tell: Callable[[str], None]) -> None:
     app.config["SESSION_COOKIE_SECURE"] = secrets is not None
     logs.set_up(folder, verbose=way.verbose, request=asked.number)
     compile_templates(app, FIRST)
+    beside.init(app)
     set_aside()
     if way.warming:
         Thread(target=_later, args=(app,), name="warming", daemon=True).start()

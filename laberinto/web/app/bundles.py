@@ -42,8 +42,8 @@ _EXPORT = re.compile(r"^export (?=(?:async )?(?:function|const) ([\w$]+))", re.M
 
 def init(app: Flask) -> None:
     """Serve both, and tell templates where as ``styles`` and ``scripts``; the addresses name the contents, so that they
-    can be kept. The tab's sign, ``mark``, stands in the page itself: a browser asks for it last of all. So do the icons,
-    ``sprite``: out of a file they come in a frame late."""
+    can be kept. The tab's sign, ``mark``, stands in the page itself: a browser asks for it last of all. So do the
+    icons, ``sprite``: out of a file they come in a frame late."""
     static = Path(app.static_folder or "")
     app.jinja_env.globals["mark"] = "data:image/svg+xml," + quote((static / MARK).read_text().strip())
     libraries = [(static / library).read_text() for library in LIBRARIES]

@@ -12,6 +12,7 @@ from laberinto.store import BoardView, StaleError
 
 from ...app import present, reading
 from ...app.lookup import find
+from .beside import body, prepare
 from .looking import Fault, Looking
 from .pattern import PREFIX, pattern_view
 from .view import workspace
@@ -30,8 +31,12 @@ def answer(
     shown = request.headers.get("X-Drawing", "") if part else ""
     stage, _, names = (request.headers.get("X-Lines", "") if part else "").partition(" ")
     lines = frozenset(names.split()) if stage == ws.panel.stage.id else frozenset[str]()
-    template = "board/swap.html" if part else "board/page.html"
-    response = make_response(render_template(template, ws=ws, pattern=pattern, shown=shown, lines=lines), status)
+    if part:
+        response = make_response(body(ws, shown, lines, pattern=pattern), status)
+    else:
+        page = render_template("board/page.html", ws=ws, pattern=pattern, shown=shown, lines=lines)
+        response = make_response(page, status)
+    prepare(board, looking, ws.drawing.name)
     if focus:
         response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
     return response

@@ -19,6 +19,7 @@ from ...app.ahead import AHEAD
 from ...app.lookup import find
 from ...app.saving import save
 from .answer import answer, bp, done, fault_of, overtaken, shown_at
+from .beside import taken
 from .keeping import file_name
 from .looking import Fault, Looking
 from .operations import OPERATIONS
@@ -30,8 +31,9 @@ from .view import foresee, offered_after
 def page(board_id: int) -> Response:
     """The studio: a board at one of its stages."""
     board = find(board_id)
+    looking = Looking.at(board, request.args)
     try:
-        return answer(board, Looking.at(board, request.args))
+        return taken(board, looking) or answer(board, looking)
     except LaberintoError as error:  # nothing of it can be drawn: it can still be taken back or removed
         said = error.say(present.lengths())
     return make_response(render_template("board/hopeless.html", board=board, said=said), 422)
