@@ -15,7 +15,8 @@ const boxOf = (el) => el.getAttribute("viewBox").split(" ").map(Number);
 function apply() {
   const el = svg();
   if (!el || !view) return;
-  el.setAttribute("viewBox", view.map((v) => v.toFixed(2)).join(" "));
+  const box = view.map((v) => v.toFixed(2)).join(" ");
+  if (boxOf(el).map((v) => v.toFixed(2)).join(" ") !== box) el.setAttribute("viewBox", box); // set anew it is laid out anew
   el.classList.toggle("zoomed", Math.abs(view[2] - home[2]) > 0.01);
   place();
 }
