@@ -105,6 +105,24 @@ def test_every_sheet_is_part_of_the_one_that_pages_load(app: Flask, visitor: Vis
         assert (own.parent / font).is_file(), font
 
 
+def test_what_moves_while_somebody_waits_moves_in_steps(visitor: Visitor) -> None:
+    """Where the processor paints, what glides takes a core and a half from who works on the answer."""
+    [at] = re.findall(r'<link rel="stylesheet" href="([^"]+)">', visitor.get("/").get_data(as_text=True))
+    for_ever = re.findall(r"animation:[^;}]*infinite", visitor.get(at).get_data(as_text=True).split("/* Parts that")[1])
+    assert for_ever and all("steps(" in each for each in for_ever), for_ever
+
+
+def test_icons_stand_in_the_page_and_are_outlines(visitor: Visitor, board: int) -> None:
+    """Stroked curves would make a browser that paints with the processor take all that lies beside them more finely."""
+    page = visitor.get(f"/boards/{board}").get_data(as_text=True)
+    sprite = page.split("<symbol", 1)[1].rsplit("</symbol>", 1)[0]
+    assert "stroke" not in sprite
+    there, used = set(re.findall(r'id="(icon-[\w-]+)"', page)), set(re.findall(r'href="#(icon-[\w-]+)"', page))
+    assert len(used) > 20 and used <= there, used - there
+    drawing = page.split('class="drawing"')[1].split("</svg>")[0]
+    assert "<line " in drawing and "<path" not in drawing
+
+
 def test_addresses_of_files_name_the_release_and_answers_tell_it(app: Flask, visitor: Visitor) -> None:
     answer = visitor.get("/")
     page = answer.get_data(as_text=True)

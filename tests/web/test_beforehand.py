@@ -1,0 +1,127 @@
+"""What is likely asked for next is answered before it is asked for, and never once something was saved since."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+
+import pytest
+from flask import Flask
+
+from laberinto.store import Store
+from laberinto.web.app.beforehand import Beforehand
+from laberinto.web.screens.board import answer, beside
+
+from .conftest import Visitor
+
+
+@pytest.fixture
+def beforehand(app: Flask, visitor: Visitor) -> Iterator[Beforehand[beside.Page, beside.Made]]:
+    """Turned on, as it is where the shop is served, and with no rest."""
+    visitor.get("/")  # a browser that knows the shop's cookie
+    beside.init(app)
+    found: Beforehand[beside.Page, beside.Made] = app.extensions["beforehand"]
+    app.extensions["beforehand"] = beforehand = Beforehand(found._state, rest=0.0)
+    yield beforehand
+    beforehand.settled()
+
+
+@pytest.fixture
+def made_late(monkeypatch: pytest.MonkeyPatch) -> list[str]:
+    """The stages whose answers were made when they were asked for."""
+    late: list[str] = []
+
+    def spied(*args: object) -> object:
+        late.append(args[1].stage)  # type: ignore[attr-defined]
+        return workspace(*args)
+
+    workspace = answer.workspace
+    monkeypatch.setattr(answer, "workspace", spied)
+    return late
+
+
+def part(visitor: Visitor, board: int, stage: str, shown: str = "", **headers: str) -> str:
+    headers |= {"HX-Request": "true", "X-Drawing": shown}
+    got = visitor.get(f"/boards/{board}?stage={stage}&view=face", headers=headers).get_data(as_text=True)
+    return re.sub(r'name="(csrf_token|once)" value="[^"]*"', r'name="\1"', got)
+
+
+def drawing(page: str) -> str:
+    return page.split('data-drawing="')[1].split('"')[0]
+
+
+def test_the_stages_beside_are_at_hand_as_they_would_be_made(
+    visitor: Visitor, board: int, beforehand: Beforehand[beside.Page, beside.Made], made_late: list[str]
+) -> None:
+    """Next and before, each once, and each as it comes without any of this."""
+    shown = drawing(part(visitor, board, "panel"))
+    beforehand.settled()
+    made_late.clear()
+    ahead = part(visitor, board, "panel-flat", shown)
+    beforehand.settled()
+    back = part(visitor, board, "panel", shown)
+    beforehand.settled()
+    assert made_late == []
+    lines = {"X-Lines": "strips none"}  # the page of the strips says which lines it has, so its answer is its own
+    strips = part(visitor, board, "strips", shown, **lines)
+    assert made_late == ["strips"]
+    visitor.client.application.extensions.pop("beforehand")
+    assert ahead == part(visitor, board, "panel-flat", shown) and back == part(visitor, board, "panel", shown)
+    assert strips == part(visitor, board, "strips", shown, **lines)
+
+
+def test_what_was_saved_since_is_seen(
+    visitor: Visitor,
+    store: Store,
+    board: int,
+    beforehand: Beforehand[beside.Page, beside.Made],
+    made_late: list[str],
+) -> None:
+    """A plan, a preference or a tick: whatever is saved by anybody, nothing older is shown; nor what is meant for a
+    page that shows another drawing, or for another browser."""
+
+    def looked() -> str:
+        """Look at the strips, until the stage beside them is at hand; the drawing that is on show then."""
+        shown = drawing(part(visitor, board, "strips"))
+        beforehand.settled()
+        made_late.clear()
+        return shown
+
+    shown = looked()
+    part(visitor, board, "panel", shown)
+    assert made_late == []  # nothing was saved
+    shown = looked()
+    store.prefer("units", "in32")
+    assert '"' in re.findall(r'class="panel-size">.*?</p>', part(visitor, board, "panel", shown))[0]
+    assert made_late == ["panel"]
+    shown, view = looked(), store.board(board)
+    assert view is not None
+    store.save(board, view.plan.model_copy(update={"name": "Another name"}), "renamed", based_on=view.revision)
+    assert "Another name" in part(visitor, board, "panel", shown) and made_late == ["panel"]
+    shown = looked()
+    store.build(board).tick("a step")
+    part(visitor, board, "panel", shown)
+    assert made_late == ["panel"]
+    looked()
+    part(visitor, board, "panel", "of another page")
+    assert made_late == ["panel"]
+    shown = looked()
+    visitor.client.set_cookie("another", "browser")
+    part(visitor, board, "panel", shown)
+    assert made_late == ["panel"]
+
+
+def test_what_cannot_be_made_is_made_when_it_is_asked_for(
+    visitor: Visitor,
+    board: int,
+    beforehand: Beforehand[beside.Page, beside.Made],
+    made_late: list[str],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    def fails(*_: object) -> None:
+        raise RuntimeError("on purpose")
+
+    monkeypatch.setattr(beside, "workspace", fails)
+    shown = drawing(part(visitor, board, "panel"))
+    beforehand.settled()
+    assert "Flatten" in part(visitor, board, "panel-flat", shown) and made_late == ["panel", "panel-flat"]
