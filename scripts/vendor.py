@@ -149,7 +149,8 @@ def outlined(bodies: dict[str, str]) -> dict[str, str]:
     """Each icon's strokes as one filled outline. A browser whose processor paints takes all that lies on one layer with
     some stroked curves several times over: outlined, the icons cost a stage click half as much."""
     with tempfile.TemporaryDirectory() as tmp:
-        subprocess.run([sys.executable, "-m", "pip", "install", "-q", "--target", tmp, f"picosvg=={PICOSVG}"], check=True)
+        install = [sys.executable, "-m", "pip", "install", "-q", "--target", tmp, f"picosvg=={PICOSVG}"]
+        subprocess.run(install, check=True)
         done = subprocess.run(
             [sys.executable, "-c", OUTLINER], input=json.dumps(bodies), env=os.environ | {"PYTHONPATH": tmp},
             check=True, capture_output=True, text=True,
@@ -158,8 +159,8 @@ def outlined(bodies: dict[str, str]) -> dict[str, str]:
 
 
 def sprite() -> None:
-    """Join the single icons to one SVG sprite, which stands in every page: a file of its own would come in late, so that
-    icons flash, and each use of it costs a frame."""
+    """Join the single icons to one SVG sprite, which stands in every page: a file of its own would come in late, so
+    that icons flash, and each use of it costs a frame."""
     bodies = {}
     for name in sorted(ICONS):
         path = VENDOR / "icons" / f"{name}.svg"

@@ -36,7 +36,8 @@ def answer(
     else:
         page = render_template("board/page.html", ws=ws, pattern=pattern, shown=shown, lines=lines)
         response = make_response(page, status)
-    prepare(board, looking, ws.drawing.name)
+    if request.method == "GET":  # who edits mostly edits on, and what was made would be out of date
+        prepare(board, looking, ws.drawing.name)
     if focus:
         response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
     return response
