@@ -111,6 +111,29 @@ def test_what_was_saved_since_is_seen(
     assert made_late == ["panel"]
 
 
+def test_what_is_saved_while_the_server_rests_is_seen(
+    visitor: Visitor,
+    store: Store,
+    board: int,
+    beforehand: Beforehand[beside.Page, beside.Made],
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    """Between the answer that was looked at and those made after it; a stage that is taken out has none."""
+    before, looked, last = [stage.id for stage in store.board(board).plan.stages][-3:]  # type: ignore[union-attr]
+
+    def saved(_: float) -> None:
+        view = store.board(board)
+        assert view is not None
+        plan = view.plan.model_copy(update={"name": "Another name", "stages": view.plan.stages[:-1]})
+        store.save(board, plan, "renamed", based_on=view.revision)
+
+    monkeypatch.setattr("laberinto.web.app.beforehand.sleep", saved)
+    shown = drawing(part(visitor, board, looked))
+    beforehand.settled()
+    assert "Another name" in part(visitor, board, before, shown)
+    assert "Mill the strips" in part(visitor, board, last, shown)  # what is not there is its first stage
+
+
 def test_what_cannot_be_made_is_made_when_it_is_asked_for(
     visitor: Visitor,
     board: int,

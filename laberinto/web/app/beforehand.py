@@ -32,12 +32,13 @@ class Beforehand(Generic[Page, Answer]):
     def __init__(self, state: Callable[[], Hashable], rest: float = REST) -> None:
         self._state, self._rest = state, rest
         self._made: OrderedDict[Page, tuple[Hashable, Answer]] = OrderedDict()
-        self._wanted: tuple[Sequence[Page], Callable[[Page], Answer]] | None = None
+        self._wanted: tuple[Sequence[Page], Callable[[Page], Answer | None]] | None = None
         self._thread: Thread | None = None
         self._lock = Lock()
 
-    def want(self, pages: Sequence[Page], make: Callable[[Page], Answer]) -> None:
-        """Make these next, the likeliest first; what was wanted before is wanted no more."""
+    def want(self, pages: Sequence[Page], make: Callable[[Page], Answer | None]) -> None:
+        """Make these next, the likeliest first; what was wanted before is wanted no more. ``make`` must read what it
+        shows when it is called, as something may be saved before that; None where there is nothing to show."""
         with self._lock:
             self._wanted = pages, make
             if self._thread is None:
@@ -74,6 +75,8 @@ class Beforehand(Generic[Page, Answer]):
                 except Exception:
                     log.exception("a page could not be made beforehand")
                     break
+                if answer is None:
+                    continue
                 with self._lock:
                     self._made[page] = state, answer
                     while len(self._made) > KEPT:

@@ -4,7 +4,6 @@ beforehand."""
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import partial
 from typing import NamedTuple
 
 from flask import Flask, Response, copy_current_request_context, current_app, make_response, render_template, request
@@ -12,6 +11,7 @@ from flask import Flask, Response, copy_current_request_context, current_app, ma
 from laberinto.core.woods import LIBRARY
 from laberinto.store import BoardView, Changes
 
+from ...app import present
 from ...app.beforehand import Beforehand
 from .looking import Looking
 from .view import Workspace, workspace
@@ -66,13 +66,18 @@ def prepare(board: BoardView, looking: Looking, drawing: str) -> None:
     at = ids.index(looking.stage)
     near = [*ids[at + 1 : at + 2], *ids[max(at - 1, 0) : at]]
     pages = [_page(board, replace(looking, stage=stage), drawing) for stage in near]
-    beforehand.want(pages, copy_current_request_context(partial(_made, board)))
+    beforehand.want(pages, copy_current_request_context(_made))
 
 
 def _page(board: BoardView, looking: Looking, shown: str) -> Page:
     return Page(board.id, looking, shown, request.headers.get("Cookie", ""))
 
 
-def _made(board: BoardView, page: Page) -> Made:
+def _made(page: Page) -> Made | None:
+    """An answer from the board as it is now, which may be another than the one that was looked at; None where it has no
+    such stage any more."""
+    board = present.store().board(page.board)
+    if board is None or all(stage.id != page.looking.stage for stage in board.plan.stages):
+        return None
     ws = workspace(board, page.looking)
     return Made(body(ws, page.shown, frozenset()), ws.drawing.name)
