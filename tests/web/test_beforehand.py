@@ -23,7 +23,7 @@ def beforehand(app: Flask, visitor: Visitor) -> Iterator[Beforehand[beside.Page,
     found: Beforehand[beside.Page, beside.Made] = app.extensions["beforehand"]
     app.extensions["beforehand"] = beforehand = Beforehand(found._state, rest=0.0)
     yield beforehand
-    beforehand.settled()
+    beforehand.rest()
 
 
 @pytest.fixture
@@ -55,12 +55,12 @@ def test_the_stages_beside_are_at_hand_as_they_would_be_made(
 ) -> None:
     """Next and before, each once, and each as it comes without any of this."""
     shown = drawing(part(visitor, board, "panel"))
-    beforehand.settled()
+    beforehand.rest()
     made_late.clear()
     ahead = part(visitor, board, "panel-flat", shown)
-    beforehand.settled()
+    beforehand.rest()
     back = part(visitor, board, "panel", shown)
-    beforehand.settled()
+    beforehand.rest()
     assert made_late == []
     lines = {"X-Lines": "strips none"}  # the page of the strips says which lines it has, so its answer is its own
     strips = part(visitor, board, "strips", shown, **lines)
@@ -83,7 +83,7 @@ def test_what_was_saved_since_is_seen(
     def looked() -> str:
         """Look at the strips, until the stage beside them is at hand; the drawing that is on show then."""
         shown = drawing(part(visitor, board, "strips"))
-        beforehand.settled()
+        beforehand.rest()
         made_late.clear()
         return shown
 
@@ -129,7 +129,7 @@ def test_what_is_saved_while_the_server_rests_is_seen(
 
     monkeypatch.setattr("laberinto.web.app.beforehand.sleep", saved)
     shown = drawing(part(visitor, board, looked))
-    beforehand.settled()
+    beforehand.rest()
     assert "Another name" in part(visitor, board, before, shown)
     assert "Mill the strips" in part(visitor, board, last, shown)  # what is not there is its first stage
 
@@ -146,5 +146,5 @@ def test_what_cannot_be_made_is_made_when_it_is_asked_for(
 
     monkeypatch.setattr(beside, "workspace", fails)
     shown = drawing(part(visitor, board, "panel"))
-    beforehand.settled()
+    beforehand.rest()
     assert "Flatten" in part(visitor, board, "panel-flat", shown) and made_late == ["panel", "panel-flat"]

@@ -5,16 +5,13 @@ An answer is given once, and only where nobody has saved anything since it was m
 
 from __future__ import annotations
 
-import logging
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Sequence
-from threading import Lock, Thread
 from time import sleep
-from typing import Generic, TypeVar
+from typing import TypeVar
 
+from .latest import Latest
 from .turns import TURNS
-
-log = logging.getLogger(__name__)
 
 Page = TypeVar("Page", bound=Hashable)
 Answer = TypeVar("Answer")
@@ -26,58 +23,38 @@ KEPT = 6
 """So many answers are kept, the oldest forgotten first."""
 
 
-class Beforehand(Generic[Page, Answer]):
+class Beforehand(Latest[tuple[Sequence[Page], Callable[[Page], Answer | None]]]):
     """Answers by the page they are for. ``state`` is another one as soon as anything was saved."""
 
     def __init__(self, state: Callable[[], Hashable], rest: float = REST) -> None:
-        self._state, self._rest = state, rest
+        super().__init__()
+        self._state, self._pause = state, rest
         self._made: OrderedDict[Page, tuple[Hashable, Answer]] = OrderedDict()
-        self._wanted: tuple[Sequence[Page], Callable[[Page], Answer | None]] | None = None
-        self._thread: Thread | None = None
-        self._lock = Lock()
 
     def want(self, pages: Sequence[Page], make: Callable[[Page], Answer | None]) -> None:
         """Make these next, the likeliest first; what was wanted before is wanted no more. ``make`` must read what it
         shows when it is called, as something may be saved before that; None where there is nothing to show."""
-        with self._lock:
-            self._wanted = pages, make
-            if self._thread is None:
-                self._thread = Thread(target=self._work, name="beforehand", daemon=True)
-                self._thread.start()
+        self.next((pages, make))
 
     def take(self, page: Page) -> Answer | None:
         """The answer for a page, if there is one that is still true."""
-        with self._lock:
+        with self.lock:
             made = self._made.pop(page, None)
         return made[1] if made is not None and made[0] == self._state() else None
 
-    def settled(self) -> None:
-        """Wait until nothing is made any more."""
-        thread = self._thread
-        if thread is not None:
-            thread.join()
+    def work(self, wanted: tuple[Sequence[Page], Callable[[Page], Answer | None]]) -> None:
+        sleep(self._pause)
+        pages, make = wanted
+        for page in TURNS.between(pages):
+            if not self.still(wanted):
+                return
+            state = self._state()
+            answer = make(page)
+            if answer is not None:
+                self._keep(page, state, answer)
 
-    def _work(self) -> None:
-        while True:
-            with self._lock:
-                wanted, self._wanted = self._wanted, None
-                if wanted is None:
-                    self._thread = None
-                    return
-            sleep(self._rest)
-            pages, make = wanted
-            for page in TURNS.between(pages):
-                if self._wanted is not None:
-                    break
-                try:
-                    state = self._state()
-                    answer = make(page)
-                except Exception:
-                    log.exception("a page could not be made beforehand")
-                    break
-                if answer is None:
-                    continue
-                with self._lock:
-                    self._made[page] = state, answer
-                    while len(self._made) > KEPT:
-                        self._made.popitem(last=False)
+    def _keep(self, page: Page, state: Hashable, answer: Answer) -> None:
+        with self.lock:
+            self._made[page] = state, answer
+            while len(self._made) > KEPT:
+                self._made.popitem(last=False)
