@@ -130,7 +130,7 @@ from picosvg.svg_pathops import union
 from picosvg.svg_transform import Affine2D
 from picosvg.svg_types import SVGPath
 
-FINER = 4  # curves are told apart from arcs by a quarter of a unit, so icons are outlined so many times as large
+FINER = 4  # an arc becomes curves that miss it by up to a quarter of a unit: so many times as large it is not seen
 
 def outline(body):
     drawn = (f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {24 * FINER} {24 * FINER}"><g fill="none"'
@@ -168,11 +168,6 @@ def sprite() -> None:
         assert inner, name
         bodies[name] = re.sub(r"\s+", " ", inner.group(1)).strip()
         path.unlink()
-    write_sprite(bodies)
-
-
-def write_sprite(bodies: dict[str, str]) -> None:
-    """The sprite of icons whose strokes these are."""
     symbols = [
         f'<symbol id="icon-{name}" viewBox="0 0 24 24" fill="currentColor"><path d="{d}"/></symbol>'
         for name, d in outlined(bodies).items()

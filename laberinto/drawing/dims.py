@@ -6,7 +6,6 @@ from .svg import num, straight, tag, text
 
 INK = "#49525c"
 
-
 Line = tuple[tuple[float, float], tuple[float, float]]
 
 
@@ -14,8 +13,7 @@ def across(x0: float, x1: float, y: float, words: str, size: float, *, reach: fl
     """A horizontal dimension at height ``y``; ``reach`` is where the extension lines start."""
     gap = size * 0.25 if reach > y else -size * 0.25
     extend = [((x, reach - gap), (x, y - gap)) for x in (x0, x1)] if reach else []
-    figure = _figure((x0 + x1) / 2, y, words, size, strong=strong)
-    return _lines([((x0, y), (x1, y)), *_slashes(((x0, y), (x1, y)), size)], extend, size) + figure
+    return _lines(((x0, y), (x1, y)), extend, size) + _figure((x0 + x1) / 2, y, words, size, strong=strong)
 
 
 def along(x: float, y0: float, y1: float, words: str, size: float, *, reach: float = 0.0, strong: bool = False) -> str:
@@ -26,16 +24,14 @@ def along(x: float, y0: float, y1: float, words: str, size: float, *, reach: flo
     turned = tag(
         "g", _figure(0.0, 0.0, words, size, strong=strong), transform=f"translate({num(x)} {num(middle)}) rotate(-90)"
     )
-    return _lines([((x, y0), (x, y1)), *_slashes(((x, y0), (x, y1)), size)], extend, size) + turned
+    return _lines(((x, y0), (x, y1)), extend, size) + turned
 
 
-def _slashes(ends: Line, size: float) -> list[Line]:
+def _lines(line: Line, extend: list[Line], size: float) -> str:
+    """The line with a slash at either end, and the extension lines."""
     tick = size * 0.32
-    return [((x - tick, y + tick), (x + tick, y - tick)) for x, y in ends]
-
-
-def _lines(lines: list[Line], extend: list[Line], size: float) -> str:
-    out = straight(*lines, class_="dim-line", stroke=INK, stroke_width=size * 0.075)
+    slashes = [((x - tick, y + tick), (x + tick, y - tick)) for x, y in line]
+    out = straight(line, *slashes, class_="dim-line", stroke=INK, stroke_width=size * 0.075)
     if extend:
         out += straight(*extend, class_="dim-ext", stroke=INK, stroke_opacity=0.45, stroke_width=size * 0.05)
     return out

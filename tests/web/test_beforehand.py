@@ -19,9 +19,8 @@ from .conftest import Visitor
 def beforehand(app: Flask, visitor: Visitor) -> Iterator[Beforehand[beside.Page, beside.Made]]:
     """Turned on, as it is where the shop is served, and with no rest."""
     visitor.get("/")  # a browser that knows the shop's cookie
-    beside.init(app)
-    found: Beforehand[beside.Page, beside.Made] = app.extensions["beforehand"]
-    app.extensions["beforehand"] = beforehand = Beforehand(found._state, rest=0.0)
+    beside.init(app, rest=0.0)
+    beforehand: Beforehand[beside.Page, beside.Made] = app.extensions["beforehand"]
     yield beforehand
     beforehand.rest()
 

@@ -26,7 +26,7 @@ KEPT = 6
 class Beforehand(Latest[tuple[Sequence[Page], Callable[[Page], Answer | None]]]):
     """Answers by the page they are for. ``state`` is another one as soon as anything was saved."""
 
-    def __init__(self, state: Callable[[], Hashable], rest: float = REST) -> None:
+    def __init__(self, state: Callable[[], Hashable], rest: float) -> None:
         super().__init__()
         self._state, self._pause = state, rest
         self._made: OrderedDict[Page, tuple[Hashable, Answer]] = OrderedDict()

@@ -12,7 +12,7 @@ from laberinto.core.woods import LIBRARY
 from laberinto.store import BoardView, Changes
 
 from ...app import present
-from ...app.beforehand import Beforehand
+from ...app.beforehand import REST, Beforehand
 from .looking import Looking
 from .view import Workspace, workspace
 
@@ -33,10 +33,10 @@ class Made(NamedTuple):
     drawing: str
 
 
-def init(app: Flask) -> None:
+def init(app: Flask, rest: float = REST) -> None:
     """Answer beforehand from now on; without this everything is made when it is asked for."""
     changes = Changes(app.extensions["store"].engine)
-    app.extensions["beforehand"] = Beforehand[Page, Made](lambda: (changes.count(), LIBRARY.state))
+    app.extensions["beforehand"] = Beforehand[Page, Made](lambda: (changes.count(), LIBRARY.state), rest)
 
 
 def body(ws: Workspace, shown: str, lines: frozenset[str], **more: object) -> str:

@@ -11,12 +11,12 @@ let shown = "";
 let named = "";
 
 const boxOf = (el) => el.getAttribute("viewBox").split(" ").map(Number);
+const asText = (box) => box.map((v) => v.toFixed(2)).join(" ");
 
 function apply() {
   const el = svg();
   if (!el || !view) return;
-  const box = view.map((v) => v.toFixed(2)).join(" ");
-  if (boxOf(el).map((v) => v.toFixed(2)).join(" ") !== box) el.setAttribute("viewBox", box); // set anew it is laid out anew
+  if (asText(boxOf(el)) !== asText(view)) el.setAttribute("viewBox", asText(view)); // set anew it is laid out anew
   el.classList.toggle("zoomed", Math.abs(view[2] - home[2]) > 0.01);
   place();
 }
