@@ -445,6 +445,14 @@ def test_variants_and_history(page: Page, server: Server) -> None:
     page.locator("#variant-A").click()
     expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Beech, heart"))
     expect(page.locator("#variant-A")).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("Escape")
+    pick(page.locator("#wood-0"), "ash")
+    expect(page.locator("#strip-0")).to_have_attribute("aria-label", re.compile("^Strip 1, Ash, heart"))
+    page.locator("#board-menu > summary").click()  # it was not sent again, and knows the revision all the same
+    page.locator("#board-name").fill("Another name")
+    page.locator("#board-name").press("Enter")
+    expect(page.locator("#board-menu > summary")).to_contain_text("Another name")
+    page.locator("#board-menu > summary").click()
     page.get_by_role("link", name="Compare A with B").click()
     expect(page.locator(".compare-words")).to_contain_text("wych elm comes in, 1 strip")
 

@@ -39,21 +39,22 @@ def made_late(monkeypatch: pytest.MonkeyPatch) -> list[str]:
     return late
 
 
-def part(visitor: Visitor, board: int, stage: str, shown: str = "", **headers: str) -> str:
-    headers |= {"HX-Request": "true", "X-Drawing": shown}
+def part(visitor: Visitor, board: int, stage: str, shown: dict[str, str] | None = None, **headers: str) -> str:
+    headers |= {"HX-Request": "true"} | (shown or {})
     got = visitor.get(f"/boards/{board}?stage={stage}&view=face", headers=headers).get_data(as_text=True)
     return re.sub(r'name="(csrf_token|once)" value="[^"]*"', r'name="\1"', got)
 
 
-def drawing(page: str) -> str:
-    return page.split('data-drawing="')[1].split('"')[0]
+def on_show(page: str) -> dict[str, str]:
+    """What a page with this answer says of itself."""
+    return {f"X-{what.title()}": re.findall(f'data-{what}="([^"]*)"', page)[0] for what in ("drawing", "menu")}
 
 
 def test_the_stages_beside_are_at_hand_as_they_would_be_made(
     visitor: Visitor, board: int, beforehand: Beforehand[beside.Page, beside.Made], made_late: list[str]
 ) -> None:
     """Next and before, each once, and each as it comes without any of this."""
-    shown = drawing(part(visitor, board, "panel"))
+    shown = on_show(part(visitor, board, "panel"))
     beforehand.rest()
     made_late.clear()
     ahead = part(visitor, board, "panel-flat", shown)
@@ -79,9 +80,9 @@ def test_what_was_saved_since_is_seen(
     """A plan, a preference or a tick: whatever is saved by anybody, nothing older is shown; nor what is meant for a
     page that shows another drawing, or for another browser."""
 
-    def looked() -> str:
-        """Look at the strips, until the stage beside them is at hand; the drawing that is on show then."""
-        shown = drawing(part(visitor, board, "strips"))
+    def looked() -> dict[str, str]:
+        """Look at the strips, until the stage beside them is at hand; what is on show then."""
+        shown = on_show(part(visitor, board, "strips"))
         beforehand.rest()
         made_late.clear()
         return shown
@@ -101,8 +102,7 @@ def test_what_was_saved_since_is_seen(
     store.build(board).tick("a step")
     part(visitor, board, "panel", shown)
     assert made_late == ["panel"]
-    looked()
-    part(visitor, board, "panel", "of another page")
+    part(visitor, board, "panel", {**looked(), "X-Drawing": "of another page"})
     assert made_late == ["panel"]
     shown = looked()
     visitor.client.set_cookie("another", "browser")
@@ -127,7 +127,7 @@ def test_what_is_saved_while_the_server_rests_is_seen(
         store.save(board, plan, "renamed", based_on=view.revision)
 
     monkeypatch.setattr("laberinto.web.app.beforehand.sleep", saved)
-    shown = drawing(part(visitor, board, looked))
+    shown = on_show(part(visitor, board, looked))
     beforehand.rest()
     assert "Another name" in part(visitor, board, before, shown)
     assert "Mill the strips" in part(visitor, board, last, shown)  # what is not there is its first stage
@@ -144,6 +144,6 @@ def test_what_cannot_be_made_is_made_when_it_is_asked_for(
         raise RuntimeError("on purpose")
 
     monkeypatch.setattr(beside, "workspace", fails)
-    shown = drawing(part(visitor, board, "panel"))
+    shown = on_show(part(visitor, board, "panel"))
     beforehand.rest()
     assert "Flatten" in part(visitor, board, "panel-flat", shown) and made_late == ["panel", "panel-flat"]

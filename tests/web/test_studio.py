@@ -259,6 +259,31 @@ def test_a_drawing_the_page_shows_already_is_left_out(visitor: Visitor, store: S
     assert 'id="painting"' in whole
 
 
+def test_a_menu_the_page_shows_already_is_left_out(visitor: Visitor, store: Store, board: int) -> None:
+    """Until something is said otherwise in it; where the page is by now is not said, only sent along."""
+
+    def named(page: str) -> str:
+        return page.split('data-menu="')[1].split('"')[0]
+
+    def again(shown: str) -> bool:
+        headers = {"HX-Request": "true", "X-Menu": shown}
+        page = visitor.get(f"/boards/{board}?stage=panel&view=edges", headers=headers).get_data(as_text=True)
+        assert ('id="board-menu"' in page) == (named(page) != shown)
+        return named(page) != shown
+
+    first = visitor.get(f"/boards/{board}?stage=strips", headers={"X-Menu": "any"}).get_data(as_text=True)
+    assert 'id="board-menu"' in first and not again(named(first))
+    edit(visitor, store, board, "strip-wood", "strips", at=0, wood="elm")
+    assert not again(named(first))
+    edit(visitor, store, board, "rename", "strips", name="Another name")
+    assert again(named(first))
+    second = named(visitor.get(f"/boards/{board}").get_data(as_text=True))
+    wrong = visitor.post(f"/boards/{board}/edit", htmx=True, op="times", times="none", edited="times", revision=3)
+    assert named(wrong.get_data(as_text=True)) != second and not again(second)  # it stands at its field, in the menu
+    visitor.post(f"/boards/{board}/pin", letter="A")
+    assert again(second)
+
+
 def test_lines_the_page_shows_already_are_left_out(visitor: Visitor, store: Store, board: int) -> None:
     """By name and stage: all but the one that was turned over, and never under another stage."""
 

@@ -5,16 +5,17 @@ from __future__ import annotations
 import json
 from typing import cast
 
-from flask import Blueprint, Response, make_response, redirect, render_template, request, url_for
+from flask import Blueprint, Response, make_response, redirect, request, url_for
 
 from laberinto.core.errors import InputError, LaberintoError, PlanError, StageError
 from laberinto.store import BoardView, StaleError
 
 from ...app import present, reading
 from ...app.lookup import find
-from .beside import body, prepare
+from .beside import prepare, write
 from .looking import Fault, Looking
 from .pattern import PREFIX, pattern_view
+from .shown import Shown
 from .view import workspace
 
 bp = Blueprint("board", __name__, url_prefix="/boards/<int:board_id>", template_folder="templates")
@@ -26,18 +27,11 @@ def answer(
     """The board as it stands."""
     ws = workspace(board, looking, fault)
     pattern = pattern_view(board, fault) if fault and fault.field.startswith(PREFIX) else None
-    part = bool(request.headers.get("HX-Request"))
-    # a drawing that the page says it shows is not sent again, nor are the lines of the stage's strips
-    shown = request.headers.get("X-Drawing", "") if part else ""
-    stage, _, names = (request.headers.get("X-Lines", "") if part else "").partition(" ")
-    lines = frozenset(names.split()) if stage == ws.panel.stage.id else frozenset[str]()
-    if part:
-        response = make_response(body(ws, shown, lines, pattern=pattern), status)
-    else:
-        page = render_template("board/page.html", ws=ws, pattern=pattern, shown=shown, lines=lines)
-        response = make_response(page, status)
+    template = "board/swap.html" if request.headers.get("HX-Request") else "board/page.html"
+    made = write(template, ws, Shown.said(ws.panel.stage.id), pattern=pattern)
+    response = make_response(made.body, status)
     if request.method == "GET":  # who edits mostly edits on, and what was made would be out of date
-        prepare(board, looking, ws.drawing.name)
+        prepare(board, looking, made.shown)
     if focus:
         response.headers["HX-Trigger-After-Swap"] = json.dumps({"focus-on": focus})
     return response

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from flask import Flask, Response, copy_current_request_context, current_app, make_response, render_template, request
+from markupsafe import Markup
 
 from laberinto.core.woods import LIBRARY
 from laberinto.store import BoardView, Changes
@@ -14,23 +15,24 @@ from laberinto.store import BoardView, Changes
 from ...app import present
 from ...app.beforehand import REST, Beforehand
 from .looking import Looking
+from .shown import Shown, menu_name
 from .view import Workspace, workspace
 
 
 class Page(NamedTuple):
-    """A stage of a board as one browser would be shown it, whose page says which drawing is on show."""
+    """A stage of a board as one browser would be shown it, and what its page shows already."""
 
     board: int
     looking: Looking
-    shown: str
+    shown: Shown
     cookies: str
 
 
 class Made(NamedTuple):
-    """The answer, and which drawing is on show with it."""
+    """The answer, and what is on show with it."""
 
     body: str
-    drawing: str
+    shown: Shown
 
 
 def init(app: Flask, rest: float = REST) -> None:
@@ -39,37 +41,41 @@ def init(app: Flask, rest: float = REST) -> None:
     app.extensions["beforehand"] = Beforehand[Page, Made](lambda: (changes.count(), LIBRARY.state), rest)
 
 
-def body(ws: Workspace, shown: str, lines: frozenset[str], **more: object) -> str:
-    """What htmx puts in place. A drawing that is ``shown`` is not sent again, nor are ``lines`` of strips."""
-    return render_template("board/swap.html", ws=ws, shown=shown, lines=lines, **more)
+def write(template: str, ws: Workspace, shown: Shown, **more: object) -> Made:
+    """The whole page, or what htmx puts in place, without what is ``shown`` already."""
+    menu = render_template("board/name.html", ws=ws, swapped=True)
+    name = menu_name(menu)
+    now = Shown(ws.drawing.name, name)
+    sent = Markup("") if name == shown.menu else Markup(menu)
+    return Made(render_template(template, ws=ws, shown=shown, menu=sent, menu_name=name, **more), now)
 
 
 def taken(board: BoardView, looking: Looking) -> Response | None:
     """The answer to this request, if it was made beforehand."""
     beforehand = current_app.extensions.get("beforehand")
-    lines = request.headers.get("X-Lines", "").partition(" ")[0]
-    if beforehand is None or "HX-Request" not in request.headers or lines == looking.stage:
+    shown = Shown.said(looking.stage)
+    if beforehand is None or "HX-Request" not in request.headers or shown.lines:
         return None
-    made = beforehand.take(_page(board, looking, request.headers.get("X-Drawing", "")))
+    made = beforehand.take(_page(board, looking, shown))
     if made is None:
         return None
-    prepare(board, looking, made.drawing)
+    prepare(board, looking, made.shown)
     return make_response(made.body)
 
 
-def prepare(board: BoardView, looking: Looking, drawing: str) -> None:
-    """Make the answers for the stages beside, the next one first; the page says that it shows this ``drawing``."""
+def prepare(board: BoardView, looking: Looking, shown: Shown) -> None:
+    """Make the answers for the stages beside, the next one first, for a page on which this is ``shown``."""
     beforehand = current_app.extensions.get("beforehand")
     if beforehand is None:
         return
     ids = [stage.id for stage in board.plan.stages]
     at = ids.index(looking.stage)
     near = [*ids[at + 1 : at + 2], *ids[max(at - 1, 0) : at]]
-    pages = [_page(board, replace(looking, stage=stage), drawing) for stage in near]
+    pages = [_page(board, replace(looking, stage=stage), shown) for stage in near]
     beforehand.want(pages, copy_current_request_context(_made))
 
 
-def _page(board: BoardView, looking: Looking, shown: str) -> Page:
+def _page(board: BoardView, looking: Looking, shown: Shown) -> Page:
     return Page(board.id, looking, shown, request.headers.get("Cookie", ""))
 
 
@@ -79,5 +85,4 @@ def _made(page: Page) -> Made | None:
     board = present.store().board(page.board)
     if board is None or all(stage.id != page.looking.stage for stage in board.plan.stages):
         return None
-    ws = workspace(board, page.looking)
-    return Made(body(ws, page.shown, frozenset()), ws.drawing.name)
+    return write("board/swap.html", workspace(board, page.looking), page.shown)

@@ -1,6 +1,7 @@
-/* A drawing that is on show as it was sent is not sent again, nor are the lines of strips: a request says which those
-   are. */
-import { $, all } from "./dom.js";
+/* A drawing that is on show as it was sent is not sent again, nor are the lines of strips and the menu under the board's
+   name: a request says which those are. */
+import { $, all, workspace } from "./dom.js";
+import { place } from "./edits.js";
 
 const MOST_LINES = 400; // what a request says of itself has room for so many
 
@@ -25,12 +26,22 @@ function watched() {
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   if (detail.target?.id === "workspace") again = detail.serverResponse.includes("data-on-show");
 });
-document.addEventListener("htmx:afterSwap", (event) => { if (event.detail.target?.id === "workspace") watched(); });
+// the forms of a menu that stays send along where the page is by now
+function placed() {
+  const here = place();
+  for (const input of all("#board-menu input[type=hidden]")) if (input.name in here) input.defaultValue = here[input.name];
+}
+document.addEventListener("htmx:afterSwap", (event) => {
+  if (event.detail.target?.id !== "workspace") return;
+  watched();
+  placed();
+});
 
 document.addEventListener("htmx:configRequest", ({ detail }) => {
   if (detail.target?.id !== "workspace" || !room()) return;
   seen(watch.takeRecords());
   if (!touched) detail.headers["X-Drawing"] = room().dataset.drawing;
+  detail.headers["X-Menu"] = workspace().dataset.menu;
   const names = all("#panel .strips > [data-name]").map((el) => el.dataset.name);
   if (names.length && names.length <= MOST_LINES) detail.headers["X-Lines"] = `${$("#panel").dataset.stage} ${names.join(" ")}`;
 });
