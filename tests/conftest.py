@@ -2,11 +2,20 @@
 for ``make fuzz`` other examples each time, which are kept where they fail."""
 
 import os
+import shutil
+import tempfile
+from pathlib import Path
 
 from hypothesis import HealthCheck, settings
 from hypothesis.database import DirectoryBasedExampleDatabase
 
 os.environ["LABERINTO_CHECKS_INDICES"] = "yes"  # before the engine is read
+
+MEMORY = Path("/dev/shm")
+ROOM = 2 * 2**30
+if MEMORY.is_dir() and shutil.disk_usage(MEMORY).free > ROOM:
+    # every save waits for the disk until it is safe from a power cut, which a test's folder need not be
+    os.environ["TMPDIR"] = tempfile.tempdir = str(MEMORY)
 
 settings.register_profile(
     "laberinto", max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True

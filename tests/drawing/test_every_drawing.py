@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from functools import lru_cache
 from xml.etree import ElementTree
 
 import pytest
@@ -21,9 +20,14 @@ NUMBER = re.compile(r"-?\d+(?:\.\d+)?(?:e-?\d+)?")
 BOARDS = tuple(FAMILIES)
 
 
-@lru_cache(maxsize=len(BOARDS))
-def sim_of(family: str) -> Simulation:
-    return simulate(FAMILIES[family]().plan("Drawn"))
+@pytest.fixture(params=BOARDS, scope="module")
+def sim(request: pytest.FixtureRequest) -> Simulation:
+    return simulate(FAMILIES[request.param]().plan("Drawn"))
+
+
+@pytest.fixture(scope="module")
+def drawn(sim: Simulation) -> list[tuple[str, ElementTree.Element]]:
+    return [(name, root_of(svg)) for name, svg in drawings(sim, Lengths())]
 
 
 def drawings(sim: Simulation, lengths: Lengths) -> Iterator[tuple[str, str]]:
@@ -68,10 +72,8 @@ def plain(root: ElementTree.Element) -> Iterator[ElementTree.Element]:
             yield element
 
 
-@pytest.mark.parametrize("family", BOARDS)
-def test_drawings_define_what_they_use_and_name_it_once(family: str) -> None:
-    for name, svg in drawings(sim_of(family), Lengths()):
-        root = root_of(svg)
+def test_drawings_define_what_they_use_and_name_it_once(drawn: list[tuple[str, ElementTree.Element]]) -> None:
+    for name, root in drawn:
         ids = [found for element in root.iter() if (found := element.get("id"))]
         assert len(ids) == len(set(ids)), f"{name}: two parts go by one name"
         values = [value for element in root.iter() for value in element.attrib.values()]
@@ -82,11 +84,9 @@ def test_drawings_define_what_they_use_and_name_it_once(family: str) -> None:
         assert "nan" not in {(element.text or "").strip() for element in root.iter()}, name
 
 
-@pytest.mark.parametrize("family", BOARDS)
-def test_drawings_keep_to_their_paper(family: str) -> None:
+def test_drawings_keep_to_their_paper(drawn: list[tuple[str, ElementTree.Element]]) -> None:
     """What is drawn and what is written lies within the picture, give or take a stroke."""
-    for name, svg in drawings(sim_of(family), Lengths()):
-        root = root_of(svg)
+    for name, root in drawn:
         left, top, width, height = (float(v) for v in root.get("viewBox", "").split())
         assert width > 0 and height > 0, name
         room = 0.02 * max(width, height)
@@ -107,9 +107,7 @@ def test_drawings_keep_to_their_paper(family: str) -> None:
             assert top - room <= y <= top + height + room, f"{name}: “{word.text}”"
 
 
-@pytest.mark.parametrize("family", BOARDS)
-def test_the_face_says_the_finished_size_in_every_unit(family: str) -> None:
-    sim = sim_of(family)
+def test_the_face_says_the_finished_size_in_every_unit(sim: Simulation) -> None:
     for system in ("mm", "in"):
         lengths = Lengths(system)
         words = {
@@ -119,10 +117,8 @@ def test_the_face_says_the_finished_size_in_every_unit(family: str) -> None:
             assert {lengths.show(size), lengths.show(size, unit=False)} & words, f"{size} mm in {system}: {words}"
 
 
-@pytest.mark.parametrize("family", BOARDS)
-def test_every_wood_of_the_board_is_on_its_face(family: str) -> None:
+def test_every_wood_of_the_board_is_on_its_face(sim: Simulation) -> None:
     """Colours of a flat skin stand for woods: as many are filled in as the face has, and no other."""
-    sim = sim_of(family)
     skin = Flat(sim)
     piece = sim.board.pieces[0]
     woods = {sim.strips[int(strip)].wood for strip in piece.strip}
@@ -133,7 +129,7 @@ def test_every_wood_of_the_board_is_on_its_face(family: str) -> None:
 
 def test_both_units_draw_the_same_wood() -> None:
     """Only what is written changes with the unit; the wood is drawn to the same scale."""
-    sim = sim_of("weave")
+    sim = simulate(FAMILIES["weave"]().plan("Drawn"))
     one, other = (bench.stage(sim, sim.board, Flat(sim), Lengths(system)) for system in ("mm", "in"))
     assert [p.get("d") for p in plain(root_of(one))][:50] == [p.get("d") for p in plain(root_of(other))][:50]
     assert one != other

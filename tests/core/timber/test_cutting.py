@@ -180,7 +180,7 @@ def shelves(draw: st.DrawFn) -> list[Lot]:
 @given(needs_, shelves(), st.sampled_from(Aim))
 def test_no_plan_overlaps_leaves_its_piece_or_crosses_a_fault(needs: list[Need], lots: list[Lot], aim: Aim) -> None:
     saw = Saw(kerf=2.4, end=15, edge=3, keep_length=150, keep_width=25)
-    plan = cut(needs, stock(*lots), saw, aim, work=0.6)
+    plan = cut(needs, stock(*lots), saw, aim, work=0.2, workers=2)
     sound(plan, saw)
     # the quick look never calls wood enough that is not
     short = quick(needs, stock(*lots), saw)
