@@ -41,6 +41,9 @@ def upgraded(end):
     event.listen(Engine, "before_cursor_execute", count)
     open_database(path).dispose()
 
+warm = path.with_name("warm.db")
+warm.write_bytes(path.read_bytes())
+open_database(warm).dispose()  # reads all code, so that no child has to
 for end in range(1, most):
     child = os.fork()
     if not child:
@@ -49,15 +52,10 @@ for end in range(1, most):
     if os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]) == 0:
         print(end - 1)
         break
-    again = os.fork()
-    if not again:
-        os.rename(path, path.with_name(f"cut-{end}.db"))
-        for suffix in ("-wal", "-shm", "-journal"):
-            left = Path(f"{path}{suffix}")
-            if left.exists():
-                left.rename(path.with_name(f"cut-{end}.db{suffix}"))
-        os._exit(0)
-    os.waitpid(again, 0)
+    for suffix in ("", "-wal", "-shm", "-journal"):
+        left = Path(f"{path}{suffix}")
+        if left.exists():
+            left.rename(path.with_name(f"cut-{end}.db{suffix}"))
     path.write_bytes(path.with_suffix(".whole").read_bytes())
 """
 

@@ -29,7 +29,7 @@ const FIELDS = {
 
 /** What comes as it was sent before is left alone, but for what was typed or chosen in it since, and not sent. The field
     that someone is in is theirs. */
-function back(old) {
+export function back(old) {
   const fields = old.nodeName in FIELDS ? [old] : old.querySelectorAll("input, textarea, select");
   for (const el of fields) if (el !== active()) FIELDS[el.nodeName](el);
   return false;

@@ -1,7 +1,8 @@
 /* A drawing that is on show as it was sent is not sent again, nor are the lines of strips and the menu under the board's
    name: a request says which those are. */
-import { $, all, workspace } from "./dom.js";
+import { $, all, byId, workspace } from "./dom.js";
 import { place } from "./edits.js";
+import { back } from "./morph.js";
 
 const MOST_LINES = 400; // what a request says of itself has room for so many
 
@@ -26,10 +27,11 @@ function watched() {
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   if (detail.target?.id === "workspace") again = detail.serverResponse.includes("data-on-show");
 });
-// the forms of a menu that stays send along where the page is by now
+// the forms of a menu that stays send along where the page is by now, and lose what was typed and not sent as all others
 function placed() {
   const here = place();
   for (const input of all("#board-menu input[type=hidden]")) if (input.name in here) input.defaultValue = here[input.name];
+  back(byId("board-menu"));
 }
 document.addEventListener("htmx:afterSwap", (event) => {
   if (event.detail.target?.id !== "workspace") return;
