@@ -38,7 +38,9 @@ def _lines(line: Line, extend: list[Line], size: float) -> str:
 
 
 def _figure(x: float, y: float, words: str, size: float, *, strong: bool) -> str:
-    """The figure, on a patch of paper that interrupts the line."""
+    """The figure, if any, on a patch of paper that interrupts the line."""
+    if not words:
+        return ""
     width = size * (0.6 * len(words) + 0.7)
     paper = tag(
         "rect", x=x - width / 2, y=y - size * 0.62, width=width, height=size * 1.24, class_="dim-paper", fill="#fff"

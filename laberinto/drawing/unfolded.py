@@ -44,15 +44,12 @@ def edges(piece: Cells, skin: Skin, lengths: Lengths, *, label: str) -> str:
         (width + out + size * 0.6, "right edge", "start"),
     ):
         inner += text(x, length / 2, words, size * 0.9, anchor=anchor, class_="dim-text dim-stop", fill=dims.INK)
-    inner += dims.along(
-        width + out + size * 1.2,
-        length + GAP,
-        length + GAP + thick,
-        lengths.show(thick),
-        size,
-        reach=width,
-        strong=True,
-    )
+    # the figure stands beside its line, which is too short to hold it
+    x, low = width + out + size * 1.2, length + GAP
+    inner += dims.along(x, low, low + thick, "", size, reach=width) + text(
+        x + size * 0.7, low + thick / 2 + size * 0.36, lengths.show(thick), size, anchor="start",
+        class_="dim-text dim-stop", fill=dims.INK, font_weight="600",
+    )  # fmt: skip
     margin = out + size * 6.6  # room for “right edge”
     return document(
         tag("defs", skin.defs()) + inner, width + 2 * margin, length + 2 * out + size * 4, label=label,
