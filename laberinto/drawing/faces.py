@@ -9,6 +9,7 @@ from laberinto.core.solid import Cells
 
 from .light import LEANS, veils
 from .merge import merged
+from .rims import rims
 from .seams import SEAM, seams
 from .skin import Skin
 from .svg import Floats, composed, matrices, moved, path, tag
@@ -28,7 +29,7 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
     face = merged(face)
     drawn = skin.laid(face, place, seam, dim)
     if drawn is not None:
-        return drawn
+        return drawn + _rimmed(face, place)
     fills = skin.fills(face)
     plain = not any(fill.startswith("url") for fill in fills)  # flat colours need no strip coordinates
     points = np.round(moved(face.points, place), 2) + 0.0
@@ -76,7 +77,17 @@ def wood(face: Face, skin: Skin, place: Floats | None = None, *, seam: float = 0
             (shaded, "shades", {"shape_rendering": "crispEdges"}),
         )
         if parts_
-    )
+    ) + _rimmed(face, place)
+
+
+def _rimmed(face: Face, place: Floats | None) -> str:
+    """The shadow and the light along walls that stand on a floor of the face."""
+    bands = "".join(
+        tag("path", d="".join(path(np.round(moved(ring, place), 2) + 0.0) for ring in rim.rings), fill=rim.ink,
+            fill_opacity=rim.opacity, fill_rule="evenodd")
+        for rim in rims(face)
+    )  # fmt: skip
+    return tag("g", bands, class_="rims") if bands else ""
 
 
 def shift(x: float, y: float) -> Floats:

@@ -13,6 +13,9 @@ from .svg import Floats
 LEANS = 0.9999
 """A face less square on than this (cosine) is a facet."""
 
+FROM = np.array([-0.45, -0.75])
+"""Where the light comes from, picture right and down: the upper left."""
+
 GLOOM, GLOOM_DEPTH = 0.34, 12.0
 """What lies below the face lies in the shade: opacity far down, and the depth in mm that brings it two thirds there."""
 
@@ -21,8 +24,8 @@ LEAST = 0.03
 
 
 def shade(lean: Sequence[float] | Floats) -> tuple[str, float]:
-    """Colour and opacity laid over a leaning face, lit from the upper left."""
-    light = -(0.45 * float(lean[0]) + 0.75 * float(lean[1]))
+    """Colour and opacity laid over a leaning face."""
+    light = float(FROM[0]) * float(lean[0]) + float(FROM[1]) * float(lean[1])
     return ("#fff", 0.34 * light) if light > 0 else ("#000", -0.42 * light)
 
 
