@@ -1,6 +1,7 @@
 """Settings for all tests: property tests of a size that two cores do in seconds, the same each time and never timed; and
 for ``make fuzz`` other examples each time, which are kept where they fail."""
 
+import atexit
 import os
 import shutil
 import tempfile
@@ -13,9 +14,20 @@ os.environ["LABERINTO_CHECKS_INDICES"] = "yes"  # before the engine is read
 
 MEMORY = Path("/dev/shm")
 ROOM = 2 * 2**30
-if MEMORY.is_dir() and shutil.disk_usage(MEMORY).free > ROOM:
-    # every save waits for the disk until it is safe from a power cut, which a test's folder need not be
-    os.environ["TMPDIR"] = tempfile.tempdir = str(MEMORY)
+BEGUN = "laberinto-tests-"
+
+
+def in_memory() -> None:
+    """Every save waits for the disk until it is safe from a power cut, which a test's folder need not be: where there is
+    room for them they lie in memory, all in one that goes with the run, and what killed processes leave with it."""
+    mine = Path(os.environ.get("TMPDIR", "/tmp"))
+    if MEMORY.is_dir() and not mine.name.startswith(BEGUN) and shutil.disk_usage(MEMORY).free > ROOM:
+        made = tempfile.mkdtemp(prefix=BEGUN, dir=MEMORY)
+        os.environ["TMPDIR"] = tempfile.tempdir = made
+        atexit.register(shutil.rmtree, made, ignore_errors=True)
+
+
+in_memory()
 
 settings.register_profile(
     "laberinto", max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True
