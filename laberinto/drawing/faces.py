@@ -9,7 +9,7 @@ from laberinto.core.solid import Cells
 
 from .light import LEANS, veils
 from .merge import merged
-from .rims import rims
+from .rims import OPACITY, rims
 from .seams import SEAM, seams
 from .skin import Skin
 from .svg import Floats, composed, matrices, moved, path, tag
@@ -84,7 +84,7 @@ def _rimmed(face: Face, place: Floats | None) -> str:
     """The shadow and the light along walls that stand on a floor of the face."""
     bands = "".join(
         tag("path", d="".join(path(np.round(moved(ring, place), 2) + 0.0) for ring in rim.rings), fill=rim.ink,
-            fill_opacity=rim.opacity, fill_rule="evenodd")
+            fill_opacity=OPACITY, fill_rule="evenodd")
         for rim in rims(face)
     )  # fmt: skip
     return tag("g", bands, class_="rims") if bands else ""

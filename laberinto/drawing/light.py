@@ -25,7 +25,7 @@ LEAST = 0.03
 
 def shade(lean: Sequence[float] | Floats) -> tuple[str, float]:
     """Colour and opacity laid over a leaning face."""
-    light = float(FROM[0]) * float(lean[0]) + float(FROM[1]) * float(lean[1])
+    light = float(FROM @ np.asarray(lean))
     return ("#fff", 0.34 * light) if light > 0 else ("#000", -0.42 * light)
 
 

@@ -30,13 +30,13 @@ WIDEST = 3.0
 """No shadow is wider, mm."""
 
 OPACITY = 0.32
+"""Of both."""
 
 
 class Rim(NamedTuple):
     """A band of floor along a wall."""
 
     ink: str
-    opacity: float
     rings: list[Floats]
     """Its outlines (k, 2), and those of what it leaves out."""
 
@@ -49,8 +49,7 @@ def rims(face: Face) -> list[Rim]:
 
 
 def _rims(face: Face) -> list[Rim]:
-    rings = shapely.linearrings(face.points, indices=np.repeat(np.arange(len(face)), np.diff(face.ptr)))
-    polygons = np.asarray(shapely.polygons(rings), object)
+    polygons = face.polygons()
     tree = shapely.STRtree(polygons)
     floors = (face.tilt >= LEANS) & (face.recess > face.recess.min() + STEP)
     levels = np.round(face.recess, 1)
@@ -79,7 +78,7 @@ def _band(floor: shapely.Geometry, lines: list[Floats], ink: str, width: float) 
     left = shapely.difference(floor, shapely.transform(floor, lambda corners: corners + by))
     near = shapely.buffer(shapely.line_merge(shapely.multilinestrings(lines)), abs(width), quad_segs=2)
     rings = shapely.get_rings(shapely.get_parts(shapely.intersection(left, near)))
-    return [Rim(ink, OPACITY, [shapely.get_coordinates(ring)[:-1] for ring in rings])] if len(rings) else []
+    return [Rim(ink, [shapely.get_coordinates(ring)[:-1] for ring in rings])] if len(rings) else []
 
 
 def _drops(

@@ -55,8 +55,7 @@ def _unions(face: Face, blocks: list[Ints]) -> list[tuple[int, Floats]]:
     """The outlines of blocks of several polygons each."""
     if not blocks:
         return []
-    rings = shapely.linearrings(face.points, indices=np.repeat(np.arange(len(face)), np.diff(face.ptr)))
-    polygons = np.asarray(shapely.polygons(rings), object)
+    polygons = face.polygons()
     table = np.full((len(blocks), max(map(len, blocks))), None)
     for row, mine in enumerate(blocks):
         table[row, : len(mine)] = polygons[mine]

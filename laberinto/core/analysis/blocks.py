@@ -19,8 +19,7 @@ def blocks_by_wood(sim: Simulation, face: Face) -> Mapping[str, list[shapely.Pol
     """The outlines of all blocks seen in a face, by wood, the woods in the order of their names: polygons in the
     picture's coordinates (mm, right and down). Where the engine only cut a block for its own purposes there is no
     line."""
-    rings = shapely.linearrings(face.points, indices=np.repeat(np.arange(len(face)), np.diff(face.ptr)))
-    polygons = np.asarray(shapely.polygons(rings), object)
+    polygons = face.polygons()
     blocks, first, where = np.unique(face.block, return_index=True, return_inverse=True)
     order = np.argsort(where, kind="stable")
     groups = np.split(polygons[order], np.cumsum(np.bincount(where))[:-1])

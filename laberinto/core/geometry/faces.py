@@ -8,8 +8,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
+import shapely
 
 from ..solid import Cells, Floats, Ints, Memo, Plane, counts_of, indptr_of, pick, split
 from .polygons import corners
@@ -109,6 +111,10 @@ class Face:
     def owners(self) -> Ints:
         """The polygon of each corner, (k,)."""
         return np.repeat(np.arange(len(self)), counts_of(self.ptr))
+
+    def polygons(self) -> Any:
+        """The polygons as shapely knows them, an array of objects (m,)."""
+        return np.asarray(shapely.polygons(shapely.linearrings(self.points, indices=self.owners())), object)
 
     def areas(self) -> Floats:
         """Area of each polygon in the picture, mm², (m,)."""

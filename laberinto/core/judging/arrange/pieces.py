@@ -125,8 +125,7 @@ def _woods(sim: Simulation, cells: Cells, side: Side, room: Floats) -> Ints:
     py = y if down.sum() > 0 else float(size[1]) - y
     out = np.full(len(x), -1)
     known = sorted(sim.woods)
-    rings = shapely.linearrings(face.points, indices=np.repeat(np.arange(len(face)), np.diff(face.ptr)))
-    for polygon, strip in zip(np.asarray(shapely.polygons(rings)), face.strip.tolist(), strict=True):
+    for polygon, strip in zip(face.polygons(), face.strip.tolist(), strict=True):
         out[shapely.contains_xy(polygon, px, py)] = known.index(sim.strips[strip].wood)
     return out
 
