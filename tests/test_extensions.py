@@ -9,8 +9,10 @@ import sys
 from pathlib import Path
 
 import pytest
+from click.testing import CliRunner, Result
 
 import laberinto
+from laberinto.cli import main
 from laberinto.core.extensions import ExtensionWarning, Registry
 from laberinto.core.patterns import Alternating, Family
 
@@ -88,15 +90,15 @@ def test_export_writes_what_the_ending_says(tmp_path: Path) -> None:
     plan = tmp_path / "plan.json"
     plan.write_text(Alternating(strips=4, slices=4).plan("Out").as_json())
 
-    def ran(*words: str) -> subprocess.CompletedProcess[str]:
-        command = [sys.executable, "-m", "laberinto", "export", str(plan), *words]
-        return subprocess.run(command, cwd=tmp_path, capture_output=True, text=True, check=False)
+    def ran(*words: object) -> Result:
+        return CliRunner().invoke(main, ["export", str(plan), *map(str, words)])
 
-    assert ran("board.stl").returncode == 0 and (tmp_path / "board.stl").stat().st_size > 1000
-    assert ran("board.report.json").returncode == 0
+    stl, report = tmp_path / "board.stl", tmp_path / "board.report.json"
+    assert ran(stl).exit_code == 0 and stl.stat().st_size > 1000
+    assert ran(report).exit_code == 0
     # 4 × 30 and 4 × 30, less two edges of 3
-    board = json.loads((tmp_path / "board.report.json").read_text())["board"]
+    board = json.loads(report.read_text())["board"]
     assert (board["width"], board["length"]) == pytest.approx((114, 114))
     wrong = ran("board.doc")
-    assert wrong.returncode == 2 and "ends like no format" in wrong.stderr and ".stl" in wrong.stderr
-    assert ran("x", "--format", "hologram").returncode == 2
+    assert wrong.exit_code == 2 and "ends like no format" in wrong.output and ".stl" in wrong.output
+    assert ran("x", "--format", "hologram").exit_code == 2
