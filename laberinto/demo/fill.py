@@ -95,7 +95,7 @@ def _turn(store: Store, board_id: int, turn: Turn) -> None:
     view = store.board(board_id)
     assert view is not None
     head = store.save(board_id, turn.plan, turn.words, based_on=view.revision).revision
-    store.name_revision(board_id, head, turn.name)
+    store.revisions(board_id).name(head, turn.name)
     if turn.pin:
         store.pin(board_id, turn.pin)
 

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable
 from datetime import UTC, datetime
-from itertools import takewhile
 from typing import Any
 
 from sqlalchemy import Connection, Engine, Row
@@ -26,11 +25,12 @@ from .orders import Orders, agreed
 from .own_woods import OwnWoods
 from .pins import Pins
 from .plans import plan_of, text_of
+from .revisions import Revisions, pinned
 from .shelf import ShelfStore
 from .tables import Board, Note, Preference, Revision, Variant, now
 from .timber import Timber
 from .trash import KEPT, Trash
-from .views import BoardView, RevisionView, Shelf
+from .views import BoardView, Shelf
 from .whole import WholeBoards
 
 _STALE = "This board was changed on another page meanwhile."
@@ -111,6 +111,10 @@ class Store:
     def pins(self, board_id: int) -> Pins:
         """Faults and fills of a board."""
         return Pins(self.engine, board_id)
+
+    def revisions(self, board_id: int) -> Revisions:
+        """How a board's plan stood, from the first to the newest."""
+        return Revisions(self.engine, board_id)
 
     def acknowledged(self, board_id: int) -> Acknowledgements:
         """What someone has let stand on a board."""
@@ -221,47 +225,6 @@ class Store:
             self._show(session, board, revision.id)
             return revision.id
 
-    def history(self, board_id: int) -> list[RevisionView]:
-        """All revisions, the newest first."""
-        with Session(self.engine) as session:
-            board = self._must(session, board_id)
-            found = session.exec(
-                select(Revision).where(Revision.board == board_id).order_by(col(Revision.id).desc())
-            ).all()
-            pinned = dict(_pinned(session.connection(), board_id))
-            return [
-                RevisionView(
-                    _id(r), r.words, r.created, r.id == board.head, r.name,
-                    "".join(letter for letter, at in pinned.items() if at == r.id),
-                )
-                for r in found
-            ]  # fmt: skip
-
-    def since(self, board_id: int, revision_id: int) -> list[RevisionView]:
-        """What was done after a revision to reach the head, the oldest first; the newest twenty at most."""
-        with Session(self.engine) as session:
-            board = self._must(session, board_id)
-            found: list[RevisionView] = []
-            at = session.get(Revision, board.head)
-            while at is not None and at.id != revision_id and len(found) < 20:
-                found.append(RevisionView(_id(at), at.words, at.created, at.id == board.head, at.name))
-                at = session.get(Revision, at.parent) if at.parent else None
-            return found[::-1]
-
-    def plan_at(self, board_id: int, revision_id: int) -> Plan | None:
-        """The plan as it stood at a revision of this board, or None."""
-        with Session(self.engine) as session:
-            revision = session.get(Revision, revision_id)
-            return plan_of(revision.plan) if revision is not None and revision.board == board_id else None
-
-    def ancestors(self, board_id: int) -> Iterator[Plan]:
-        """Plans from the head back to the first, each the one the last was made from."""
-        with Session(self.engine) as session:
-            at = session.get(Revision, self._must(session, board_id).head)
-            while at is not None:
-                yield plan_of(at.plan)
-                at = session.get(Revision, at.parent) if at.parent else None
-
     def readings(self) -> list[tuple[int, str, str, float, float]]:
         """All that was measured in this shop where it is known what was planned, the oldest first: board, step,
         quantity, measured and planned."""
@@ -272,34 +235,6 @@ class Store:
             return [
                 (n.board, n.step, n.quantity, n.measured or 0.0, n.planned or 0.0) for n in session.exec(query).all()
             ]
-
-    def before(self, board_id: int, such: Callable[[str], bool]) -> Plan | None:
-        """The plan before the changes that lead to the head and of all of which the words are ``such``; None where
-        those of the last are not."""
-        told = list(takewhile(lambda line: such(line[1]), self._path(board_id)))
-        return self.plan_at(board_id, told[-1][0]) if told else None
-
-    def last_planned(self, board_id: int, such: Callable[[str], bool]) -> int | None:
-        """The revision before the first change on the way to the head of which the words are ``such``; None where there
-        was none."""
-        told = [parent for parent, words in self._path(board_id) if such(words)]
-        return told[-1] if told else None
-
-    def _path(self, board_id: int) -> list[tuple[int, str]]:
-        """From the head back to the first change: the revision it was made from, and its words."""
-        with self.engine.connect() as connection:
-            path = connection.execute(queries.PATH, {"board_id": board_id}).all()
-        return [(parent, words) for parent, words in path if parent]
-
-    def name_revision(self, board_id: int, revision_id: int, name: str) -> bool:
-        """Give a revision a name of its own, or with "" take it away; False where there is no such revision."""
-        with writing(self.engine) as session:
-            revision = session.get(Revision, revision_id)
-            if revision is None or revision.board != board_id:
-                return False
-            revision.name = name
-            session.commit()
-            return True
 
     def pin(self, board_id: int, letter: str, based_on: int | None = None) -> None:
         """Pin the board as it stands under a letter, where it stays until it is switched to; what was pinned there
@@ -328,9 +263,9 @@ class Store:
         StaleError as ``undo`` does."""
         with writing(self.engine) as session:
             board = self._must(session, board_id, based_on)
-            pinned = dict(_pinned(session.connection(), board_id))
-            board.variant = letter if letter in pinned else board.variant
-            return self._show(session, board, pinned.get(letter))
+            letters = dict(pinned(session.connection(), board_id))
+            board.variant = letter if letter in letters else board.variant
+            return self._show(session, board, letters.get(letter))
 
     def put(self, board_id: int, shelf: Shelf) -> None:
         """Put a board on a shelf."""
@@ -398,13 +333,7 @@ def _shown(connection: Connection, board_id: int) -> BoardView | None:
     row = connection.execute(queries.HEAD, {"board_id": board_id}).first()
     if row is None:
         return None
-    return _view(row, _pinned(connection, board_id))
-
-
-def _pinned(connection: Connection, board_id: int) -> list[tuple[str, int]]:
-    """A board's variants: letter and revision, by letter."""
-    found = connection.execute(queries.VARIANTS_OF, {"board_id": board_id})
-    return [(letter, revision) for _, letter, revision in found]
+    return _view(row, pinned(connection, board_id))
 
 
 def _follow(connection: Connection, board_id: int, letter: str, revision_id: int) -> None:

@@ -93,7 +93,7 @@ def test_a_whole_build_with_instruments(page: Page, server: Server, store: Store
     view, notes = store.board(board), store.build(board).notes()
     assert view is not None and readings >= 6 and len(notes) == readings
     assert all(note.planned is not None or note.unit != "mm" for note in notes if note.quantity != "thickness")
-    told = [line.words for line in store.history(board)]
+    told = [line.words for line in store.revisions(board).all()]
     assert any(words.startswith("left out: slice") for words in told)
     assert sum(words.startswith("as measured") for words in told) >= 3 and any("way out" in words for words in told)
     # the plan is the board that came out: built, smaller or larger than planned, and told so

@@ -52,7 +52,7 @@ def furnished(folder: Path) -> tuple[Store, int]:
     store.pin(board, "B")
     store.undo(board)
     store.save(board, plan.model_copy(update={"note": "for the bench"}), "a note", based_on=view.revision)
-    store.name_revision(board, second.revision, "wide")
+    store.revisions(board).name(second.revision, "wide")
     build = store.build(board)
     build.tick("strips.rough", AT)
     build.write("strips.plane", "tore a little", 35.1, AT, 35.0, "thickness", "mm", 2, (35.0, 35.2))

@@ -74,7 +74,7 @@ def test_an_edit_on_an_old_revision_is_refused_whole(engine: Engine) -> None:
     store.save(board, named("Theirs"), "their edit", based_on=old)
     with pytest.raises(StaleError):
         store.save(board, named("Mine"), "my edit", based_on=old)
-    assert [line.words for line in store.history(board)] == ["their edit", "started"]
+    assert [line.words for line in store.revisions(board).all()] == ["their edit", "started"]
 
 
 def test_restoring_adds_a_revision_and_loses_none(engine: Engine) -> None:
@@ -84,7 +84,7 @@ def test_restoring_adds_a_revision_and_loses_none(engine: Engine) -> None:
     store.save(board, named("Second"), "renamed", based_on=first)
     store.restore(board, first)
     assert store.board(board).name == "Kept"  # type: ignore[union-attr]
-    assert len(store.history(board)) == 3
+    assert len(store.revisions(board).all()) == 3
     assert store.undo(board) and store.board(board).name == "Second"  # type: ignore[union-attr]
     assert store.restore(board, 999) is None
 
@@ -103,7 +103,7 @@ def test_removing_a_board_takes_its_log_and_no_other(engine: Engine) -> None:
             assert connection.execute(text(f"SELECT count(*) FROM {table} WHERE board = {gone}")).scalar() == 0
     assert Build(engine, stays).notes()[0].text == "noticed"
     with pytest.raises(LaberintoError, match="no board"):
-        store.history(gone)
+        store.revisions(gone).all()
 
 
 def test_ticks_keep_their_first_time_and_can_be_taken_back(engine: Engine) -> None:
@@ -143,7 +143,7 @@ def test_of_two_edits_at_once_exactly_one_is_kept(engine: Engine) -> None:
     with ThreadPoolExecutor(4) as pool:
         kept = list(pool.map(edit, range(4)))
     assert kept.count(True) == 1
-    assert [line.words for line in store.history(board)] == [f"edit {kept.index(True)}", "started"]
+    assert [line.words for line in store.revisions(board).all()] == [f"edit {kept.index(True)}", "started"]
 
 
 def test_variants_follow_the_edits_made_on_them(engine: Engine) -> None:
@@ -170,7 +170,7 @@ def test_variants_follow_the_edits_made_on_them(engine: Engine) -> None:
     store.unpin(board, "B")
     view = store.board(board)
     assert view is not None and [letter for letter, _ in view.variants] == ["A"] and view.variant == ""
-    assert {line.letters for line in store.history(board)} == {"A", ""}
+    assert {line.letters for line in store.revisions(board).all()} == {"A", ""}
     store.delete(board)
     assert store.board(board) is None
 
@@ -199,12 +199,12 @@ def test_history_tells_what_came_since_and_keeps_names(engine: Engine) -> None:
     first = store.board(board).revision  # type: ignore[union-attr]
     second = store.save(board, named("b"), "second", based_on=first).revision
     store.save(board, named("c"), "third", based_on=second)
-    assert [line.words for line in store.since(board, first)] == ["second", "third"]
-    assert store.name_revision(board, second, "before the flood")
-    assert not store.name_revision(other, second, "not mine")
-    assert [line.name for line in store.history(board)] == ["", "before the flood", ""]
-    assert [plan.name for plan in store.ancestors(board)] == ["c", "b", "Kept"]
-    assert store.plan_at(board, second) == named("b") and store.plan_at(other, second) is None
+    assert [line.words for line in store.revisions(board).since(first)] == ["second", "third"]
+    assert store.revisions(board).name(second, "before the flood")
+    assert not store.revisions(other).name(second, "not mine")
+    assert [line.name for line in store.revisions(board).all()] == ["", "before the flood", ""]
+    assert [plan.name for plan in store.revisions(board).ancestors()] == ["c", "b", "Kept"]
+    assert store.revisions(board).plan_at(second) == named("b") and store.revisions(other).plan_at(second) is None
 
 
 def test_a_plan_is_read_once_and_no_more_are_held_than_there_is_room_for(monkeypatch: pytest.MonkeyPatch) -> None:

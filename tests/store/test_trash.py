@@ -149,7 +149,7 @@ def test_of_simultaneous_changes_each_counts_or_is_refused(store: Store) -> None
     with ThreadPoolExecutor(n) as pool:
         said = list(pool.map(at_once, range(n)))
     assert said.count("done") == 1
-    assert len(store.history(board)) == 2 and list(build.ticks()) == ["glue"]
+    assert len(store.revisions(board).all()) == 2 and list(build.ticks()) == ["glue"]
 
 
 def test_the_trash_goes_with_its_board(store: Store) -> None:

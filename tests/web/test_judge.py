@@ -61,7 +61,7 @@ def test_arrange_for_me_from_asking_to_using(visitor: Visitor, store: Store, cha
     assert view and view.plan.stage("rows").order == tuple(
         int(row.split(":")[0]) for row in [laid[0], *reversed(laid[1:])]
     )
-    assert store.history(chaos)[0].words == "arranged for me"
+    assert store.revisions(chaos).all()[0].words == "arranged for me"
 
 
 @pytest.mark.parametrize(
@@ -104,7 +104,7 @@ def test_cut_again_is_charted_and_a_point_adopted(visitor: Visitor, store: Store
     assert answer.status_code == 303
     view = store.board(board)
     assert view and "again-rip-2" in [stage.id for stage in view.plan.stages]
-    assert store.history(board)[0].words == "cut again, 2 times"
+    assert store.revisions(board).all()[0].words == "cut again, 2 times"
     for passes in ("0", "9", "x"):
         assert visitor.post(f"{place}/adopt", passes=passes, seed="2").status_code == 400
 

@@ -79,7 +79,7 @@ def test_an_edit_is_kept_as_a_revision_and_drawn(visitor: Visitor, store: Store,
     assert answer.status_code == 200
     assert stage(store, board, "slices").count == 4
     assert "174 × 114 × 38 mm" in answer.get_data(as_text=True)
-    assert [line.words for line in store.history(board)] == ["Crosscut: slices 6 → 4", "started"]
+    assert [line.words for line in store.revisions(board).all()] == ["Crosscut: slices 6 → 4", "started"]
 
 
 @pytest.mark.parametrize(

@@ -164,7 +164,7 @@ def test_a_board_is_made_and_its_picture_changed(visitor: Visitor, store: Store)
     assert visitor.post(PLACE, **asked).status_code == 303
     after = store.board(board.id)
     assert after and after.plan.pattern and after.plan.pattern.parameters["rows"][0] == "B" + SAIL[0][1:]
-    assert after.plan.name == board.name and store.history(board.id)[0].words == "picture changed"
+    assert after.plan.name == board.name and store.revisions(board.id).all()[0].words == "picture changed"
     plain = visitor.post(PLACE, **(start(visitor) | {"name": ""}))
     assert plain.status_code == 422 and "1 to 80 characters" in plain.get_data(as_text=True)
 

@@ -88,7 +88,7 @@ def test_an_edit_sent_twice_is_done_once(visitor: Visitor, store: Store, board: 
     first = edit(visitor, store, board, "row-flip", "rows", at=0, token="t-1")
     again = edit(visitor, store, board, "row-flip", "rows", at=0, token="t-1")
     assert store.board(board).plan.stage("rows").turned == {1: "flip"}  # type: ignore[union-attr]
-    assert "by hand" in first and "by hand" in again and len(store.history(board)) == 2
+    assert "by hand" in first and "by hand" in again and len(store.revisions(board).all()) == 2
 
 
 def test_an_edit_that_its_own_double_overtakes_is_no_clash(
@@ -102,7 +102,7 @@ def test_an_edit_that_its_own_double_overtakes_is_no_clash(
     late = {"op": "row-flip", "stage": "rows", "at": "0", "token": "t-2"}
     answer = visitor.post(f"/boards/{board}/edit", htmx=True, revision=old, **late)
     assert answer.status_code == 200 and "by hand" in answer.get_data(as_text=True)
-    assert len(store.history(board)) == 2
+    assert len(store.revisions(board).all()) == 2
 
 
 def test_a_board_of_two_panels_is_built_from_strips_alone(visitor: Visitor, store: Store) -> None:
@@ -120,7 +120,7 @@ def test_a_board_of_two_panels_is_built_from_strips_alone(visitor: Visitor, stor
     plan = store.board(board).plan  # type: ignore[union-attr]
     sim = simulate(plan)
     assert sim.board.size == pytest.approx((120, 8 * 33, 42))
-    assert next(line.words for line in store.history(board)) == "laminated anew: 2 strips, 120 mm"
+    assert next(line.words for line in store.revisions(board).all()) == "laminated anew: 2 strips, 120 mm"
     gone = edit(visitor, store, board, "stage-remove", "strips-2")
     assert chosen(gone) == "crosscut" or chosen(gone) == "strips"
 

@@ -22,13 +22,13 @@ def test_what_was_overtaken_changes_nothing_and_says_by_what(
     store.pin(board, "A")
     plan = seen.plan.model_copy(update={"name": "Theirs"})
     store.save(board, plan, "renamed Theirs", based_on=seen.revision)
-    now, history = store.board(board), store.history(board)
+    now, history = store.board(board), store.revisions(board).all()
     for revision in (str(seen.revision), "", "x"):
         answer = visitor.post(f"/boards/{board}/{path}", letter="A", to=str(seen.revision), revision=revision)
         page = answer.get_data(as_text=True)
         assert answer.status_code == 409 and "Nothing was changed by yours." in page
         assert "renamed Theirs" in page or revision != str(seen.revision)
-    assert store.board(board) == now and store.history(board) == history
+    assert store.board(board) == now and store.revisions(board).all() == history
     done = visitor.post(f"/boards/{board}/{path}", letter="A", to=str(seen.revision))
     assert done.status_code == 303 or path == "redo"
 

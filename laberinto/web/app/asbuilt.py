@@ -35,8 +35,8 @@ def planned_before(board: BoardView) -> Planned | None:
 
 def _planned(board: BoardView) -> Planned | None:
     store = present.store()
-    revision = store.last_planned(board.id, lambda words: words.startswith(OTHERWISE))
-    plan = store.plan_at(board.id, revision) if revision is not None else None
+    revision = store.revisions(board.id).last_planned(lambda words: words.startswith(OTHERWISE))
+    plan = store.revisions(board.id).plan_at(revision) if revision is not None else None
     results, fault = attempt(board.plan)
     if revision is None or plan is None or fault is not None:
         return None

@@ -28,7 +28,7 @@ def cut_away(board: BoardView) -> tuple[Plan, tuple[str, ...]] | None:
     change is none, or where what it changed was made anew."""
     if not board.words.endswith(CUT):
         return None
-    before = present.store().before(board.id, lambda words: words.endswith(CUT))
+    before = present.store().revisions(board.id).before(lambda words: words.endswith(CUT))
     ticks = present.store().build(board.id).ticks()
     cut = cut_otherwise(before, board.plan, begun(before, ticks)) if before else ()
     return (before, cut) if before and cut else None

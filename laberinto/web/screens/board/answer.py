@@ -56,7 +56,7 @@ def shown_at() -> int:
 def overtaken(board_id: int, stale: StaleError) -> Response:
     """The board as it stands, and what another page did to it meanwhile, so that nothing was changed by this one."""
     board = find(board_id)
-    done_meanwhile = ", ".join(line.words for line in present.store().since(board_id, shown_at()))
+    done_meanwhile = ", ".join(line.words for line in present.store().revisions(board_id).since(shown_at()))
     fault = Fault("", f"{stale} Nothing was changed by yours.", {}, clash=(f"Meanwhile: {done_meanwhile}.",))
     return answer(board, Looking.at(board, request.form), fault, 409)
 

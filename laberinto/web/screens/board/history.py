@@ -22,7 +22,9 @@ def history(board_id: int) -> str:
     """The list of what was done, each to go back to."""
     board = find(board_id)
     here = Looking.at(board, request.args)
-    return render_template("board/history.html", board=board, here=here, history=present.store().history(board_id))
+    return render_template(
+        "board/history.html", board=board, here=here, history=present.store().revisions(board_id).all()
+    )
 
 
 @bp.post("/restore")
@@ -39,7 +41,7 @@ def name_revision(board_id: int) -> Response:
     if len(name) > MOST_NAME:
         error = InputError(f"A name for a state has at most {MOST_NAME} characters.", "")
         return answer(board, Looking.at(board, request.form), fault_of(error, {}), 422)
-    if not present.store().name_revision(board_id, _revision("to"), name):
+    if not present.store().revisions(board_id).name(_revision("to"), name):
         abort(404)
     return _now(board_id)
 

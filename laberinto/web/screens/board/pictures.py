@@ -101,7 +101,7 @@ def strips(board_id: int, stage: str) -> Response:
 def revision(board_id: int, revision: int) -> Response:
     """The face as it was at a revision, small. Revisions never change, so it is drawn once for ever."""
     find(board_id)
-    plan = present.store().plan_at(board_id, revision)
+    plan = present.store().revisions(board_id).plan_at(revision)
     if plan is None:
         abort(404)
     _, error = attempt(plan)

@@ -113,7 +113,7 @@ def _onward(board: BoardView, looking: Looking, change: Edit) -> Looking:
 def _clash(board: BoardView, change: Edit, on: int, stale: str, typed: dict[str, str]) -> Fault:
     """Another page changed the board meanwhile: what it did, and what this edit would still change."""
     store = present.store()
-    meanwhile = [line.words for line in store.since(board.id, on)]
+    meanwhile = [line.words for line in store.revisions(board.id).since(on)]
     words = [f"Meanwhile: {', '.join(meanwhile)}."] if meanwhile else []
     try:
         mine = differences(simulate(board.plan), simulate(change.plan), present.lengths())

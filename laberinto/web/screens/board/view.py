@@ -89,7 +89,7 @@ def good(board: BoardView) -> tuple[Simulation, tuple[StageResult, ...], StageEr
     results, error = attempt(board.plan)
     if error is None:
         return Simulation.of(board.plan, results), results, None
-    for plan in islice(present.store().ancestors(board.id), MOST_TRIED):
+    for plan in islice(present.store().revisions(board.id).ancestors(), MOST_TRIED):
         try:
             return simulate(plan), results, error
         except LaberintoError:

@@ -177,7 +177,7 @@ def photo(board_id: int, number: int) -> Response:
 
 def _situation(board: BoardView) -> tuple[Situation, str] | None:
     """What was measured last, and against which plan; None where the last change was no measurement."""
-    planned = present.store().before(board.id, lambda words: words.startswith(OTHERWISE))
+    planned = present.store().revisions(board.id).before(lambda words: words.startswith(OTHERWISE))
     if planned is None:
         return None
     changed = [s.id for s in board.plan.stages if s.id in {p.id for p in planned.stages} and s != planned.stage(s.id)]

@@ -45,10 +45,10 @@ def half(key: str, prefix: str) -> Half:
     board = find(board_id)
     plan, state = board.plan, "as it stands"
     if revision is not None:
-        found = present.store().plan_at(board.id, revision)
+        found = present.store().revisions(board.id).plan_at(revision)
         if found is None:
             abort(404)
-        line = next(r for r in present.store().history(board.id) if r.id == revision)
+        line = next(r for r in present.store().revisions(board.id).all() if r.id == revision)
         letter = f"variant {line.letters}, " if line.letters else ""
         plan, state = found, letter + (line.name or line.words) + ", " + present.when(line.created)
     sim = simulate(plan)

@@ -142,7 +142,7 @@ def record_of(board: BoardView) -> Record:
     notes = build.notes()
     photos = build.photos()
     entries = log(whole, notes, photos=photos).entries
-    changes, pins = len(store.history(board.id)), store.pins(board.id).all()
+    changes, pins = len(store.revisions(board.id).all()), store.pins(board.id).all()
     return Record(whole, entries, Markup(drawing), changes, cared_for(notes), photos, pins)
 
 
