@@ -89,7 +89,13 @@ def test_by_mouse(page: Page, server: Server) -> None:
     # steps and log: tick, measure, see it on the thread and in the list of boards
     page.get_by_role("link", name="Build", exact=True).click()
     expect(page.get_by_text("Cut 10 slices to a stop")).to_be_visible()
-    expect(page.locator(".cut-list tbody tr")).to_have_count(3)
+    cuts = page.get_by_role("table").first.get_by_role("row")
+    expect(cuts).to_have_count(1 + 3)
+    page.set_viewport_size({"width": 390, "height": 844})  # a phone lays it out as lines; it stays a table
+    expect(cuts).to_have_count(1 + 3)
+    expect(cuts.nth(1).get_by_role("cell")).to_have_count(6)
+    expect(page.get_by_role("columnheader", name="Rough")).to_have_count(1)
+    page.set_viewport_size({"width": 1280, "height": 800})
     page.get_by_role("link", name="Build log").click()
     for heading in ("Cut the wood rough", "Joint a face and an edge", "Rip the strips"):
         expect(page.locator(".bench-main h1")).to_contain_text(heading)
