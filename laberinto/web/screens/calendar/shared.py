@@ -16,7 +16,7 @@ from ...app import present
 from . import view
 from .blueprint import bp
 from .settings import settings, share
-from .state import State, state
+from .state import State, begin, state
 
 
 @bp.get("/boards.ics")
@@ -33,7 +33,10 @@ def subscribed(secret: str) -> Response:
     mine = settings(present.store()).secret
     if not mine or not secrets.compare_digest(mine.encode(), secret.encode()):
         abort(404)
-    return _answer(state())
+    found = state()
+    if found.wanted:  # nobody need open a page for it: who asks next, in an hour or so, gets the best
+        begin(found)
+    return _answer(found)
 
 
 def _answer(found: State) -> Response:
