@@ -64,6 +64,7 @@ LIMITS = {
     "connection_limit": 900,  # a visitor who opens a hundred and says nothing keeps nobody else waiting
     "channel_timeout": 60,  # s in which nothing comes, then it is closed
     "cleanup_interval": 10,
+    "channel_request_lookahead": 1,  # so that who leaves is noticed while a picture is painted for them
     "asyncore_use_poll": True,  # the other way knows no file of a number above 1023
     "clear_untrusted_proxy_headers": False,  # nobody believes them, but who came through a proxy is not at the machine
     "max_request_body_size": MOST_BOARD,  # what is larger is refused by its header, before any of it is kept

@@ -13,6 +13,7 @@ from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import Simulation, prepare
 
 from .latest import Latest
+from .turns import TURNS
 
 Then = Callable[[Simulation], object]
 
@@ -32,9 +33,10 @@ class Ahead(Latest[tuple[Plan, Then]]):
 
     def work(self, wanted: tuple[Plan, Then]) -> None:
         plan, then = wanted
-        sim = prepare(plan, partial(self.still, wanted))
-        if sim is not None:
-            then(sim)
+        with TURNS.first():
+            sim = prepare(plan, partial(self.still, wanted))
+            if sim is not None:
+                then(sim)
 
 
 AHEAD = Ahead()

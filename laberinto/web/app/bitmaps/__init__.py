@@ -19,7 +19,7 @@ from laberinto.drawing.texture import MOST_PIXELS, Patch, webp
 
 from .. import present, reading
 from ..caching import for_good
-from ..turns import TURNS
+from ..turns import TURNS, Rank, between
 
 __all__ = ["Patch", "address", "atlas_address", "bp", "ringed", "swatch"]
 
@@ -138,7 +138,8 @@ def whole(token: str) -> Response:
     if finish not in present.FINISHES or fine is None or not 1 <= fine <= atlas.SHARPEST:
         abort(404)
     try:
-        return _kept(atlas.jpeg(token, finish, fine, TURNS.between), "image/jpeg")
+        with TURNS.first(Rank.DRAWING):
+            return _kept(atlas.jpeg(token, finish, fine, between), "image/jpeg")
     except InputError:
         abort(404)
 

@@ -20,7 +20,7 @@ from ...app import bitmaps, present, reading
 from ...app.caching import for_good
 from ...app.lookup import find
 from ...app.thread import finishes, wood_of
-from ...app.turns import TURNS
+from ...app.turns import Rank, between
 from .answer import bp
 from .view import good
 from .views import Scene, draw
@@ -60,7 +60,7 @@ def knots(board_id: int) -> Response:
     if error is not None:  # only what can be done; its strips come from its own results
         strips = tuple(strip for result in results for strip in result.outcome.strips)
         sim = Simulation(board.plan, sim.woods, strips, results)
-    shown = zip(TURNS.between(results), finishes(results), strict=True)
+    shown = zip(between(results, Rank.SMALL), finishes(results), strict=True)
     drawn = [draw_knot(sim, result, finish) for result, finish in shown]
     return _kept(Response(strand(drawn), mimetype="image/webp"), wood_of(results))
 
@@ -74,7 +74,7 @@ def warm_bitmaps(board: BoardView) -> None:
     for view in ("face", "edges"):
         scene = Scene.of(board.id, sim, sim.plan.stages[0].id, finish)
         if address := draw(scene, view).atlas:
-            atlas.jpeg(bitmaps.token_of(address), finish, 1, TURNS.between)
+            atlas.jpeg(bitmaps.token_of(address), finish, 1, between)
 
 
 @bp.get("/solid/<stage>")

@@ -44,14 +44,27 @@ function cut(image, data, fine) {
   }
 }
 
+/** A picture, unpacked beside the page. */
+async function pictured(href, signal) {
+  const answer = await fetch(href, { signal });
+  if (!answer.ok) throw new Error(answer.statusText);
+  return createImageBitmap(await answer.blob());
+}
+
+/** Cut the wood of a drawing's atlas when it is there. Of what is on its way for an earlier drawing nobody will see
+    anything, and a browser has only so many ways to a server: an edit would have to wait for one. */
 function load(data, fine) {
   const href = fine > 1 ? `${data.atlas}&fine=${fine}` : data.atlas;
   if (!atlases.has(href)) {
-    const image = new Image();
-    image.src = href;
-    atlases.set(href, image.decode().then(() => { cut(image, data, fine); return true; }, () => false).finally(() => atlases.delete(href)));
+    for (const { stop } of atlases.values()) stop.abort();
+    atlases.clear();
+    const stop = new AbortController();
+    const there = pictured(href, stop.signal).then((image) => { cut(image, data, fine); return true; }, () => false);
+    const asked = { stop, there };
+    atlases.set(href, asked);
+    there.then(() => { if (atlases.get(href) === asked) atlases.delete(href); });
   }
-  return atlases.get(href);
+  return atlases.get(href).there;
 }
 
 const lacking = (data, fine) => data.sheets.some(([key, , , , , , , , across, down]) => {
