@@ -317,3 +317,7 @@ def test_what_is_typed_is_at_hand_before_the_field_is_left(visitor: Visitor, sto
     assert typed("28.43") == 204
     AHEAD.rest()
     assert at_hand(coming) and store.board(board).revision == before.revision
+    edit(visitor, store, board, "strip-face-over", "strips", at=1)
+    AHEAD.wanted = coming, lambda _: None
+    visitor.post(f"/boards/{board}/undo", htmx=True)
+    assert AHEAD.wanted is None  # nobody comes to it any more

@@ -11,6 +11,7 @@ from laberinto.core.errors import InputError, LaberintoError, PlanError, StageEr
 from laberinto.store import BoardView, StaleError
 
 from ...app import present, reading
+from ...app.ahead import AHEAD
 from ...app.lookup import find
 from .beside import prepare, write
 from .looking import Fault, Looking
@@ -38,7 +39,9 @@ def answer(
 
 
 def done(board: BoardView, looking: Looking, focus: str = "") -> Response:
-    """After a change: the fresh workspace for htmx, a redirect to it for a plain form."""
+    """After a change: the fresh workspace for htmx, a redirect to it for a plain form. What was typed at before it is not
+    worked out any further."""
+    AHEAD.drop(but=board.plan)
     if not request.headers.get("HX-Request"):
         target = url_for(
             "board.page", board_id=board.id, stage=looking.stage, view=looking.view, piece=looking.piece or None
