@@ -39,7 +39,7 @@ def answer(
 
 
 def done(board: BoardView, looking: Looking, focus: str = "") -> Response:
-    """After a change: the fresh workspace for htmx, a redirect to it for a plain form. What was typed at before it is not
+    """After a change: the fresh workspace for htmx, a redirect to it for a plain form. What was typed at before is not
     worked out any further."""
     AHEAD.drop(but=board.plan)
     if not request.headers.get("HX-Request"):
