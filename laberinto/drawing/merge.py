@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -9,7 +10,8 @@ import numpy as np
 import shapely
 
 from laberinto.core.geometry.faces import Face, carried_back
-from laberinto.core.geometry.polygons import closed_union
+from laberinto.core.geometry.polygons import by_group, closed_union
+from laberinto.core.solid import Ints
 
 from .svg import Floats
 
@@ -31,16 +33,15 @@ def _merged(face: Face) -> Face:
     group = group.ravel()
     if len(count) == len(face):
         return face
-    rings = [face.points[face.ptr[i] : face.ptr[i + 1]] for i in range(len(face))]
-    chosen: list[int] = []
-    outlines: list[Floats] = []
-    members: dict[int, list[int]] = {}
-    for i, number in enumerate(group.tolist()):
-        members.setdefault(number, []).append(i)
-    for mine in members.values():
-        joined = _joined([rings[i] for i in mine])
-        chosen += mine if joined is None else [mine[0]] * len(joined)
-        outlines += [rings[i] for i in mine] if joined is None else joined
+    several = np.flatnonzero(count > 1)
+    order = group.argsort(kind="stable")
+    ends = count.cumsum()
+    members = [order[ends[k] - count[k] : ends[k]] for k in several]
+    chosen = order[count[group[order]] == 1].tolist()
+    outlines = [face.points[face.ptr[i] : face.ptr[i + 1]] for i in chosen]
+    for mine, joined in zip(members, _joined(face.polygons(), members), strict=True):
+        chosen += mine.tolist() if joined is None else [int(mine[0])] * len(joined)
+        outlines += [face.points[face.ptr[i] : face.ptr[i + 1]] for i in mine] if joined is None else joined
     # keep the order from far to near
     order = np.argsort(chosen, kind="stable")
     index = np.array(chosen, np.int64)[order]
@@ -55,14 +56,19 @@ def _merged(face: Face) -> Face:
     )  # fmt: skip
 
 
-def _joined(rings: list[Floats]) -> list[Floats] | None:
-    """One outline for polygons that touch, or None where there is nothing to join or a hole would be left."""
-    if len(rings) == 1:
-        return None
-    single: Any = np.array([shapely.Polygon(ring) for ring in rings], object)
-    parts = shapely.get_parts(closed_union(single))
-    if len(parts) == len(rings) or any(len(part.interiors) or not part.is_valid for part in parts):
-        return None
-    if abs(shapely.area(parts).sum() - shapely.area(single).sum()) > LEAST_LOST * len(rings):
-        return None  # the union gave way to rounding
-    return [shapely.get_coordinates(part.exterior)[:-1] for part in parts]
+def _joined(polygons: Any, members: Sequence[Ints]) -> list[list[Floats] | None]:
+    """For each group of polygons that may touch the outlines of what they make; None where there is nothing to join or
+    a hole would be left."""
+    found: list[list[Floats] | None] = []
+    before = shapely.area(polygons)
+    for mine, whole in zip(members, by_group(closed_union, polygons, members), strict=True):
+        parts = shapely.get_parts(whole)
+        lost = abs(float(shapely.area(parts).sum() - before[mine].sum()))
+        if (
+            len(parts) == len(mine) or lost > LEAST_LOST * len(mine)  # nothing touches, or it gave way to rounding
+            or shapely.get_num_interior_rings(parts).any() or not shapely.is_valid(parts).all()
+        ):  # fmt: skip
+            found.append(None)
+        else:
+            found.append([ring[:-1] for ring in map(shapely.get_coordinates, shapely.get_exterior_ring(parts))])
+    return found

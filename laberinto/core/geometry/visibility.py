@@ -16,7 +16,7 @@ import shapely
 from ..solid import Cells, Floats, Ints, counts_of, indptr_of, pick
 from .contact import covered
 from .overlap import Outlines, near_pairs, shared_areas
-from .polygons import areas, corners, overlaid
+from .polygons import areas, by_group, corners, overlaid, united
 
 TOWARDS = 1e-6
 """Faces less turned to the eye than this are edges only (cosine)."""
@@ -176,20 +176,26 @@ def _less(polygons: Any, face: Ints, shared: Any) -> tuple[list[int], list[list[
         return [], []
     starts = np.flatnonzero(np.concatenate([[True], np.diff(face) != 0]))
     which = face[starts].tolist()
-    ends = [*starts[1:].tolist(), len(face)]
-    covers = [overlaid(shapely.union_all, shared[a:b]) for a, b in zip(starts.tolist(), ends, strict=True)]
-    left: Any = overlaid(shapely.difference, polygons[which], np.array(covers, object))
-    return which, [_rings(shape) for shape in left]
+    covers = by_group(united, shared, np.split(np.arange(len(face)), starts[1:]))
+    return which, _rings(overlaid(shapely.difference, polygons[which], covers))
 
 
-def _rings(shape: Any) -> list[Floats]:
-    """Outlines of a shape's convex parts; what bulges inwards or has holes is cut into triangles."""
-    out = []
-    for part in shapely.get_parts(shape):
-        if part.geom_type != "Polygon" or part.area < LEAST_SEEN:
-            continue
-        convex = not part.interiors and part.convex_hull.area - part.area < LEAST_SEEN
-        whole = [part] if convex else list(shapely.get_parts(shapely.constrained_delaunay_triangles(part)))
-        # triangles along a straight edge may have no area at all
-        out += [shapely.get_coordinates(polygon.exterior)[:-1] for polygon in whole if polygon.area > LEAST_SEEN]
+def _rings(shapes: Any) -> list[list[Floats]]:
+    """Outlines of the convex parts of each shape (m,); what bulges inwards or has holes is cut into triangles."""
+    parts, shape = shapely.get_parts(shapes, return_index=True)
+    large = (shapely.get_type_id(parts) == shapely.GeometryType.POLYGON) & (shapely.area(parts) > LEAST_SEEN)
+    parts, shape = parts[large], shape[large]
+    bulge = shapely.area(shapely.convex_hull(parts)) - shapely.area(parts)
+    convex = (shapely.get_num_interior_rings(parts) == 0) & (bulge < LEAST_SEEN)
+    cut = np.flatnonzero(~convex)
+    triangles, of = shapely.get_parts(shapely.constrained_delaunay_triangles(parts[cut]), return_index=True)
+    some = shapely.area(triangles) > LEAST_SEEN  # those along a straight edge may have no area at all
+    every = np.concatenate([parts[convex], triangles[some]])
+    part = np.concatenate([np.flatnonzero(convex), cut[of[some]]])
+    order = part.argsort(kind="stable")
+    points, ring = shapely.get_coordinates(shapely.get_exterior_ring(every[order]), return_index=True)
+    out: list[list[Floats]] = [[] for _ in shapes]
+    outlines = np.split(points, np.flatnonzero(np.diff(ring)) + 1) if len(order) else []
+    for at, outline in zip(shape[part[order]].tolist(), outlines, strict=True):
+        out[at].append(outline[:-1])
     return out
