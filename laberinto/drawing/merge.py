@@ -34,10 +34,10 @@ def _merged(face: Face) -> Face:
     if len(count) == len(face):
         return face
     several = np.flatnonzero(count > 1)
-    order = group.argsort(kind="stable")
+    by_key = group.argsort(kind="stable")
     ends = count.cumsum()
-    members = [order[ends[k] - count[k] : ends[k]] for k in several]
-    chosen = order[count[group[order]] == 1].tolist()
+    members = [by_key[ends[k] - count[k] : ends[k]] for k in several]
+    chosen = by_key[count[group[by_key]] == 1].tolist()
     outlines = [face.points[face.ptr[i] : face.ptr[i + 1]] for i in chosen]
     for mine, joined in zip(members, _joined(face.polygons(), members), strict=True):
         chosen += mine.tolist() if joined is None else [int(mine[0])] * len(joined)

@@ -27,7 +27,7 @@ from .pins import Pins
 from .plans import plan_of, text_of
 from .revisions import Revisions, pinned
 from .shelf import ShelfStore
-from .tables import Board, Note, Preference, Revision, Variant, now
+from .tables import Board, Note, Preference, Revision, Variant, found_board, now
 from .timber import Timber
 from .trash import KEPT, Trash
 from .views import BoardView, Shelf
@@ -305,9 +305,7 @@ class Store:
 
     @staticmethod
     def _must(session: Session, board_id: int, based_on: int | None = None) -> Board:
-        board = session.get(Board, board_id)
-        if board is None:
-            raise LaberintoError(f"There is no board {board_id}.")
+        board = found_board(session, board_id)
         if based_on is not None and board.head != based_on:
             raise StaleError(_STALE)
         return board

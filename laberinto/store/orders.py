@@ -12,7 +12,7 @@ from sqlmodel import Session, col, select
 from laberinto.core.errors import LaberintoError
 
 from .database import writing
-from .tables import Board, OrderRow, now
+from .tables import Board, OrderRow, found_board, now
 from .views import OrderState, OrderView
 
 WHOM, NOTE, PRICE = 80, 600, 1_000_000.0
@@ -78,9 +78,7 @@ class Orders:
     def put(self, board_id: int, order_id: int | None) -> None:
         """Let a board belong to an order, or with None to no order."""
         with writing(self.engine) as session:
-            board = session.get(Board, board_id)
-            if board is None:
-                raise LaberintoError(f"There is no board {board_id}.")
+            board = found_board(session, board_id)
             if order_id is not None:
                 self._must(session, order_id)
             board.order_id = order_id
@@ -90,9 +88,7 @@ class Orders:
         """Note for whom a board is and when it is due, on its order or a new one; with neither it belongs to none, and
         the order goes with its last board where nothing else was written of it."""
         with writing(self.engine) as session:
-            board = session.get(Board, board_id)
-            if board is None:
-                raise LaberintoError(f"There is no board {board_id}.")
+            board = found_board(session, board_id)
             if whom or due:
                 if board.order_id is None:
                     board.order_id = agreed(session, whom, due, now())

@@ -8,13 +8,12 @@ from itertools import takewhile
 from sqlalchemy import Connection, Engine
 from sqlmodel import Session, col, select
 
-from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.model import Plan
 
 from . import queries
 from .database import writing
 from .plans import plan_of
-from .tables import Board, Revision
+from .tables import Revision, found_board
 from .views import RevisionView
 
 MOST_SINCE = 20
@@ -31,7 +30,7 @@ class Revisions:
     def all(self) -> list[RevisionView]:
         """The newest first."""
         with Session(self.engine) as session:
-            head = self._head(session)
+            head = found_board(session, self.board_id).head
             found = session.exec(
                 select(Revision).where(Revision.board == self.board_id).order_by(col(Revision.id).desc())
             ).all()
@@ -43,7 +42,8 @@ class Revisions:
     def since(self, revision_id: int) -> list[RevisionView]:
         """What was done after a revision to reach the head, the oldest first; the newest twenty at most."""
         with Session(self.engine) as session:
-            head, found = self._head(session), list[RevisionView]()
+            head = found_board(session, self.board_id).head
+            found: list[RevisionView] = []
             at = session.get(Revision, head)
             while at is not None and at.id != revision_id and len(found) < MOST_SINCE:
                 found.append(_line(at, head))
@@ -59,7 +59,7 @@ class Revisions:
     def ancestors(self) -> Iterator[Plan]:
         """Plans from the head back to the first, each the one the last was made from."""
         with Session(self.engine) as session:
-            at = session.get(Revision, self._head(session))
+            at = session.get(Revision, found_board(session, self.board_id).head)
             while at is not None:
                 yield plan_of(at.plan)
                 at = session.get(Revision, at.parent) if at.parent else None
@@ -85,12 +85,6 @@ class Revisions:
             revision.name = name
             session.commit()
             return True
-
-    def _head(self, session: Session) -> int | None:
-        board = session.get(Board, self.board_id)
-        if board is None:
-            raise LaberintoError(f"There is no board {self.board_id}.")
-        return board.head
 
     def _path(self) -> list[tuple[int, str]]:
         """From the head back to the first change: the revision it was made from, and its words."""

@@ -5,7 +5,9 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 from sqlalchemy import UniqueConstraint
-from sqlmodel import Field, SQLModel
+from sqlmodel import Field, Session, SQLModel
+
+from laberinto.core.errors import LaberintoError
 
 
 def now() -> datetime:
@@ -322,3 +324,11 @@ class Lesson(SQLModel, table=True):
     thickness: float | None = None
     order: str = Field("", sa_column_kwargs={"server_default": ""})
     created: datetime = Field(default_factory=now)
+
+
+def found_board(session: Session, board_id: int) -> Board:
+    """The row of a board. Raises LaberintoError where there is none."""
+    board = session.get(Board, board_id)
+    if board is None:
+        raise LaberintoError(f"There is no board {board_id}.")
+    return board

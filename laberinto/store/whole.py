@@ -11,7 +11,6 @@ from typing import Any
 from sqlalchemy import Engine
 from sqlmodel import Session, SQLModel, col, select
 
-from laberinto.core.errors import LaberintoError
 from laberinto.core.plan.model import read_plan
 from laberinto.core.timber import Lot
 from laberinto.core.woods import Wood
@@ -53,6 +52,7 @@ from .tables import (
     Tick,
     Variant,
     WoodPhoto,
+    found_board,
     in_utc,
 )
 
@@ -72,9 +72,7 @@ class WholeBoards:
     def read(self, board_id: int) -> BoardFile:
         """Everything of a board. Raises LaberintoError where there is none."""
         with Session(self.engine) as session:
-            board = session.get(Board, board_id)
-            if board is None:
-                raise LaberintoError(f"There is no board {board_id}.")
+            board = found_board(session, board_id)
             history = _history(session, board)
             photos = _of(session, Snapshot, board_id)
             log = _log(session, board_id, {row.id or 0: at for at, row in enumerate(photos, 1)}, photos)

@@ -65,7 +65,6 @@ def edit(board_id: int) -> Response:
         change = operation(board.plan, looking.stage, request.form, present.lengths())
     except LaberintoError as error:
         return answer(board, looking, fault_of(error, typed), 422)
-    AHEAD.drop(but=change.plan)
     if change.words:
         try:
             board = save(board, change, based_on=on, token=token)
