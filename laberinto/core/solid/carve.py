@@ -14,8 +14,32 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import TooManyCellsError
-from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, indptr_of, join, spread
-from .split import split_each
+from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, counts_of, indptr_of, join, pick, spread
+from .split import halves
+
+FAR = 1e9
+"""Below a plane so far off (mm) lies everything; infinity would be no number once it is multiplied."""
+
+AT_ONCE = 200_000
+"""Cells times planes that are looked at in one go, so that memory stays bounded."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Planes:
+    """The planes of several tools below each other, (k, 3) and (k,), and one more that holds everything and goes by
+    the number -1; ``start`` is the number of each tool's first."""
+
+    normals: Floats
+    offsets: Floats
+    start: list[int]
+
+    @classmethod
+    def of(cls, tools: Sequence[Tool]) -> _Planes:
+        return cls(
+            np.concatenate([*(tool.normals for tool in tools), np.zeros((1, 3))]),
+            np.append(np.concatenate([[], *(tool.offsets for tool in tools)]), FAR),
+            np.cumsum([0, *(len(tool.offsets) for tool in tools)]).tolist(),
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,14 +56,14 @@ def carve(cells: Cells, tools: Sequence[Tool]) -> tuple[Cells, Cells]:
     All cells are carved at once, each by the first tool that reaches it, then each of what is left by its next.
     """
     cells = cells.laid_bare()
-    normals, offsets = _table(tools)
-    turn = _next(cells, normals, offsets, np.zeros(len(cells), np.int64))
+    planes = _Planes.of(tools)
+    turn = _next(cells, planes, np.zeros(len(cells), np.int64))
     done, chips = [cells.take(turn == len(tools))], []
     active, turn = cells.take(turn < len(tools)), turn[turn < len(tools)]
     while len(active):
-        left, source, chip = _cut(active, *_relevant(active, tools, turn))
+        left, source, chip = _cut(active, planes, _relevant(active, tools, planes, turn))
         chips.append(chip)
-        turn = _next(left, normals, offsets, turn[source] + 1)
+        turn = _next(left, planes, turn[source] + 1)
         done.append(left.take(turn == len(tools)))
         active, turn = left.take(turn < len(tools)), turn[turn < len(tools)]
         if (made := sum(len(part) for part in done) + len(active)) > MOST_CELLS:
@@ -47,97 +71,106 @@ def carve(cells: Cells, tools: Sequence[Tool]) -> tuple[Cells, Cells]:
     return join(done), join(chips)
 
 
-def _table(tools: Sequence[Tool]) -> tuple[Floats, Floats]:
-    """Planes of all tools, (tools, most planes, 3) and (tools, most planes); missing ones hold everything."""
-    most = max((len(tool.offsets) for tool in tools), default=0)
-    normals, offsets = np.zeros((len(tools), most, 3)), np.full((len(tools), most), np.inf)
-    for i, tool in enumerate(tools):
-        normals[i, : len(tool.offsets)], offsets[i, : len(tool.offsets)] = tool.normals, tool.offsets
-    return normals, offsets
-
-
-def _next(cells: Cells, normals: Floats, offsets: Floats, first: Ints, chunk: int = 256) -> Ints:
+def _next(cells: Cells, planes: _Planes, first: Ints, chunk: int = 256) -> Ints:
     """The first tool from ``first`` (n,) on that may reach each cell, or the number of tools where none does: one
     whose planes all run above the nearest corner of the box round the cell."""
-    count = len(offsets)
+    count = len(planes.start) - 1
     out = np.full(len(cells), count)
     if not len(cells) or not count:
         return out
     low, high = cells.cell_bounds()
-    flat, limits = normals.reshape(-1, 3), offsets.reshape(-1)
+    normals, offsets = planes.normals[:-1].T, planes.offsets[:-1]
     for at in range(0, len(cells), chunk):
         some = slice(at, at + chunk)
         middle, half = (low[some] + high[some]) / 2, (high[some] - low[some]) / 2
-        nearest = middle @ flat.T - half @ np.abs(flat).T
-        meets = (nearest < limits).reshape(len(middle), count, -1).all(axis=2)
+        nearest = middle @ normals - half @ np.abs(normals)
+        meets = np.logical_and.reduceat(nearest < offsets, planes.start[:-1], axis=1)
         meets &= np.arange(count) >= first[some, None]
         out[some] = np.where(meets.any(axis=1), meets.argmax(axis=1), count)
     return out
 
 
-def _cut(cells: Cells, normals: Floats, offsets: Floats) -> tuple[Cells, Ints, Cells]:
-    """Each cell by planes of its own, (n, k, 3) and (n, k): what is left, the cell each part came from, and
-    the chips. A cell is split by the plane it reaches farthest beyond, which leaves the fewest fragments; where in the
-    end nothing was taken from a cell, it stays in one."""
+def _cut(cells: Cells, planes: _Planes, due: Ints) -> tuple[Cells, Ints, Cells]:
+    """Each cell by those planes that are ``due`` (n, most), filled up with -1: what is left, the cell each part came
+    from, and the chips. A cell is split by the plane it reaches farthest beyond, which leaves the fewest fragments;
+    where in the end nothing was taken from a cell, it stays in one."""
+    if len(cells) > (room := max(AT_ONCE // due.shape[1], 1)):
+        some = [np.arange(at, min(at + room, len(cells))) for at in range(0, len(cells), room)]
+        lefts, sources, chipped = zip(*(_cut(cells.take(part), planes, due[part]) for part in some), strict=True)
+        return join(lefts), np.concatenate([s[i] for s, i in zip(some, sources, strict=True)]), join(chipped)
     active, origin = cells, np.arange(len(cells))
     kept: list[tuple[Cells, Ints]] = []
     chips: list[Cells] = []
     touched = np.zeros(len(cells), bool)
     while len(active):
-        low, high = _reach(active, normals, offsets, origin)
-        outside: Bools = np.asarray((low > -ON_PLANE).any(axis=1))
-        inside: Bools = np.asarray(~outside & (high <= ON_PLANE).all(axis=1))
-        ahead: Bools = np.asarray((high > ON_PLANE).any(axis=0))
-        if (
-            0 < 2 * int(ahead.sum()) < high.shape[1]
-        ):  # planes that nothing reaches beyond any more need no more looking at
-            normals, offsets, high = normals[:, ahead], offsets[:, ahead], high[:, ahead]
-        kept.append((active.take(outside), origin[outside]))
-        chips.append(active.take(inside))
-        touched[origin[inside]] = True
-        rest = ~(outside | inside)
-        active, origin, farthest = active.take(rest), origin[rest], high[rest].argmax(axis=1)
-        (below, from_b), (above, from_a) = split_each(active, normals[origin, farthest], offsets[origin, farthest])
-        kept.append((above, origin[from_a]))
-        active, origin = below, origin[from_b]
+        height, corners = _heights(active, planes, due)
+        low, high = height.min(axis=2), height.max(axis=2)
+        outside: Bools = np.asarray((low >= -ON_PLANE).any(axis=1))
+        beyond = high > ON_PLANE
+        cut: Bools = np.asarray(~outside & beyond.any(axis=1))
+        if outside.any():
+            kept.append((active.take(outside), origin[outside]))
+        if (inside := ~outside & ~cut).any():
+            chips.append(active.take(inside))
+            touched[origin[inside]] = True
+        if not cut.any():
+            break
+        farthest = high[cut].argmax(axis=1)
+        numbers = np.arange(len(farthest))
+        plane = due[cut][numbers, farthest]
+        distance = height[cut][numbers, farthest][corners[cut]]
+        beyond = beyond[cut]
+        beyond[numbers, farthest] = False
+        due = _still(due[cut], beyond)
+        active, above = halves(active.take(cut), planes.normals[plane], planes.offsets[plane], distance)
+        origin = origin[cut]
+        kept.append((above, origin))
     untouched = np.flatnonzero(~touched)
     parts = [(part.take(touched[source]), source[touched[source]]) for part, source in kept]
     left = join([cells.take(untouched), *(part for part, _ in parts)])
     return left, np.concatenate([untouched, *(source for _, source in parts)]), join(chips)
 
 
-def _reach(cells: Cells, normals: Floats, offsets: Floats, origin: Ints) -> tuple[Floats, Floats]:
-    """How far below and above each plane of its own each cell reaches, (n, k) each."""
-    points = cells.world().T
-    first = int(origin[0])
-    if (origin == first).all():  # what is left of one cell: its planes are the same for all
-        height = normals[first] @ points - offsets[first][:, None]
-    else:
-        mine = origin[cells.cell_of_vertex()]
-        height = np.einsum("iv,kiv->kv", points, normals.transpose(1, 2, 0).take(mine, axis=2))
-        height -= offsets.T.take(mine, axis=1)
-    low, high = (reach.reduceat(height, cells.vptr[:-1], axis=1).T for reach in (np.minimum, np.maximum))
-    return low, high
+def _heights(cells: Cells, planes: _Planes, due: Ints) -> tuple[Floats, Bools]:
+    """How far each corner of each cell lies beyond each plane that is due there, (n, most, corners), with its last
+    corner over again where a cell has fewer than others; and which of them are corners, (n, corners). Of a plane that
+    is none all lie far below."""
+    counts = counts_of(cells.vptr)
+    number = np.arange(int(counts.max()))
+    points = pick(cells.world().T, (cells.vptr[:-1, None] + np.minimum(number, counts[:, None] - 1)).ravel())
+    x, y, z = points.reshape(3, len(cells), 1, -1)
+    normals = planes.normals[due][:, :, :, None]
+    height = normals[:, :, 0] * x  # in steps, as a product of matrices ends differently on other processors
+    height += normals[:, :, 1] * y
+    height += normals[:, :, 2] * z
+    height -= planes.offsets[due][:, :, None]
+    return height, number < counts[:, None]
 
 
-def _relevant(cells: Cells, tools: Sequence[Tool], turn: Ints) -> tuple[Floats, Floats]:
-    """For each cell only those planes of its tool that it reaches beyond, (n, k, 3) and (n, k): no fragment of it
-    meets another. Rows are filled up with planes that hold everything."""
+def _still(due: Ints, wanted: Bools) -> Ints:
+    """The planes of each row that are still wanted, (n, fewer but at least one), filled up with -1."""
+    most = max(int(wanted.sum(axis=1).max(initial=0)), 1)
+    if 4 * most > 3 * due.shape[1]:
+        return np.where(wanted, due, -1)
+    order = np.argsort(~wanted, axis=1, kind="stable")[:, :most]
+    return np.where(np.take_along_axis(wanted, order, axis=1), np.take_along_axis(due, order, axis=1), -1)
+
+
+def _relevant(cells: Cells, tools: Sequence[Tool], planes: _Planes, turn: Ints) -> Ints:
+    """For each cell the numbers of those planes of its tool that it reaches beyond, (n, most), filled up with -1: no
+    fragment of it meets another."""
     points, first = cells.world(), cells.vptr
-    rows: list[tuple[Ints, Floats, Floats]] = []
+    rows: list[tuple[Ints, Ints]] = []
     for number in np.unique(turn).tolist():
         mine, tool = np.flatnonzero(turn == number), tools[number]
         counts = first[mine + 1] - first[mine]
         start = indptr_of(counts)
         height = points[spread(first[mine], counts)] @ tool.normals.T - tool.offsets
         beyond = np.maximum.reduceat(height, start[:-1], axis=0) > ON_PLANE
-        order = np.argsort(~beyond, axis=1, kind="stable")[:, : max(int(beyond.sum(axis=1).max()), 1)]
-        there = np.take_along_axis(beyond, order, axis=1)
         rows.append(
-            (mine, np.where(there[:, :, None], tool.normals[order], 0.0), np.where(there, tool.offsets[order], np.inf))
+            (mine, _still(np.tile(planes.start[number] + np.arange(len(tool.offsets)), (len(mine), 1)), beyond))
         )
-    most = max(offsets.shape[1] for _, _, offsets in rows)
-    normals, offsets = np.zeros((len(cells), most, 3)), np.full((len(cells), most), np.inf)
-    for mine, n, h in rows:
-        normals[mine, : n.shape[1]], offsets[mine, : n.shape[1]] = n, h
-    return normals, offsets
+    due = np.full((len(cells), max(part.shape[1] for _, part in rows)), -1)
+    for mine, part in rows:
+        due[mine, : part.shape[1]] = part
+    return due

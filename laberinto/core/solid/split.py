@@ -144,12 +144,18 @@ def split_each(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cell
     below, above = cells.take(whole_below), cells.take(whole_above)
     if not crossed.any():
         return (below, index[whole_below]), (above, index[whole_above])
-    parts = cells.take(crossed)
-    cut = _Cut.of(parts, normal[crossed], offset[crossed], distance[crossed[cell_v]])
+    lower, upper = halves(cells.take(crossed), normal[crossed], offset[crossed], distance[crossed[cell_v]])
     return (
-        (join([below, _packed(parts, [cut], -1)]), np.concatenate([index[whole_below], index[crossed]])),
-        (join([above, _packed(parts, [cut], 1)]), np.concatenate([index[whole_above], index[crossed]])),
+        (join([below, lower]), np.concatenate([index[whole_below], index[crossed]])),
+        (join([above, upper]), np.concatenate([index[whole_above], index[crossed]])),
     )
+
+
+def halves(cells: Cells, normal: Floats, offset: Floats, distance: Floats) -> tuple[Cells, Cells]:
+    """What lies below and above a world plane of its own, normals (n, 3) and offsets (n,), of cells that all reach to
+    both sides; ``distance`` (nv,) is how far beyond it each corner lies. Raises GeometryError."""
+    cut = _Cut.of(cells, normal, offset, distance)
+    return _packed(cells, [cut], -1), _packed(cells, [cut], 1)
 
 
 def _carried(cells: Cells, normal: Floats, offset: Floats) -> tuple[Floats, Floats]:

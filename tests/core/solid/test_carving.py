@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import sys
 from typing import Any
 
 import manifold3d
@@ -169,6 +170,19 @@ def test_a_board_cut_by_everything_gives_closed_meshes_of_the_ledgers_volume() -
         assert closed.volume == pytest.approx(woods.get(wood, cells.volume()), rel=1e-6)
         # every corner lies where its strip's frame says: some cell of that strip carries local to world
         _assert_carried(cells, mesh.vertices, mesh.local, mesh.strip)
+
+
+def test_a_few_blocks_at_a_time_are_carved_as_all_at_once(monkeypatch: pytest.MonkeyPatch) -> None:
+    stages = {"kind": "hollow", "radius": 120, "depth": 10}, {"kind": "groove", "inset": 12}
+    whole = board(*stages)
+    monkeypatch.setattr(sys.modules[carve.__module__], "AT_ONCE", 40)
+    parts = board(*stages)
+    assert taken(parts) == pytest.approx(taken(whole)) and taken(parts, "x1") == pytest.approx(taken(whole, "x1"))
+    of_strip = [
+        sorted(zip(s.board.pieces.cells.strip, s.board.pieces.cells.volumes().round(6), strict=True))
+        for s in (parts, whole)
+    ]
+    assert of_strip[0] == of_strip[1]
 
 
 def _assert_carried(cells: Cells, world: np.ndarray, local: np.ndarray, strip: np.ndarray) -> None:
