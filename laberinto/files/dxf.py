@@ -7,8 +7,6 @@ from collections.abc import Iterable, Sequence
 
 import numpy as np
 import shapely
-from ezdxf import units
-from ezdxf.filemanagement import new
 
 from laberinto.core.analysis.blocks import blocks_by_wood
 from laberinto.core.geometry.faces import Side, face_of
@@ -91,6 +89,9 @@ class _Sheet:
     a face has thousands."""
 
     def __init__(self) -> None:
+        from ezdxf import units  # takes a while to load, and only a drawing needs it
+        from ezdxf.filemanagement import new
+
         self.drawing = new("R2010", setup=False)
         self.drawing.units = units.MM
         self.space = self.drawing.modelspace()

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import numpy as np
-import trimesh
-from trimesh.exchange.gltf import export_glb
 
 from laberinto.core.cnc.surface import HeightMap
 
@@ -14,6 +12,11 @@ MOST = 170
 
 def relief(wood: HeightMap, colour: str = "#c9a36a") -> bytes:
     """The wood as it stands; where none is left it lies at the floor."""
+    from trimesh import Scene, Trimesh  # takes a while to load, and only this needs it
+    from trimesh.exchange.gltf import export_glb
+    from trimesh.visual import TextureVisuals
+    from trimesh.visual.material import PBRMaterial
+
     every = max(int(np.ceil(max(wood.z.shape) / MOST)), 1)
     z = np.maximum(wood.z[::every, ::every], wood.floor).astype(np.float64)
     rows, columns = z.shape
@@ -23,13 +26,13 @@ def relief(wood: HeightMap, colour: str = "#c9a36a") -> bytes:
     a, b, c, d = at[:-1, :-1].ravel(), at[:-1, 1:].ravel(), at[1:, 1:].ravel(), at[1:, :-1].ravel()
     triangles = np.concatenate([np.column_stack([a, b, c]), np.column_stack([a, c, d])])
     shade = [int(colour[k : k + 2], 16) for k in (1, 3, 5)]
-    material = trimesh.visual.material.PBRMaterial(  # type: ignore[no-untyped-call]
+    material = PBRMaterial(  # type: ignore[no-untyped-call]
         baseColorFactor=[*shade, 255], roughnessFactor=0.8, metallicFactor=0.0, doubleSided=True
     )
-    mesh = trimesh.Trimesh(
+    mesh = Trimesh(
         corners,
         triangles,
         process=False,
-        visual=trimesh.visual.TextureVisuals(material=material),  # type: ignore[no-untyped-call]
+        visual=TextureVisuals(material=material),  # type: ignore[no-untyped-call]
     )
-    return bytes(export_glb(trimesh.Scene(mesh)))  # type: ignore[no-untyped-call]
+    return bytes(export_glb(Scene(mesh)))  # type: ignore[no-untyped-call]

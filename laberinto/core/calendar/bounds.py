@@ -159,3 +159,9 @@ def _over_in_time(problem: Problem, free: Sequence[Job], soonest: Mapping[str, i
             elif now > over:
                 return False
     return not ready and at == len(free)
+
+
+def windows_until(problem: Problem, kept: Mapping[Aim, int]) -> int:
+    """Windows that begin before all of it is ready, where that is kept."""
+    last = kept.get(Aim.SOON)
+    return sum(1 for low, _ in problem.windows if last is None or low < last)

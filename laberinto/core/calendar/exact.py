@@ -7,18 +7,9 @@ from typing import Any
 
 from ortools.sat.python import cp_model
 
-from .bounds import earliest_starts
+from .bounds import earliest_starts, windows_until
 from .model import STEP, Aim, Held, Job, Problem, finishes
 from .windows import Cells, between, quick
-
-WORK = 0.1
-"""CP-SAT's units of deterministic time for each aim: some one to three seconds each."""
-
-
-def windows_until(problem: Problem, kept: Mapping[Aim, int]) -> int:
-    """Windows that begin before all of it is ready, where that is kept."""
-    last = kept.get(Aim.SOON)
-    return sum(1 for low, _ in problem.windows if last is None or low < last)
 
 
 class Exact:

@@ -9,11 +9,12 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
-from .bounds import bounds, times_out
-from .exact import WORK, Exact, windows_until
+from .bounds import bounds, times_out, windows_until
 from .model import AIMS, Aim, Found, Problem, measured, total
 from .orders import TRIES, improved
-from .sooner import sooner
+
+WORK = 0.1
+"""CP-SAT's units of deterministic time for each aim: some one to three seconds each."""
 
 SEARCHED = 0.4
 """Share of the work that goes into trying orders of boards, before the proof."""
@@ -55,6 +56,9 @@ def _better(
 ) -> tuple[Mapping[str, int], int | None, bool]:  # fmt: skip
     """Starts that are better by an aim, or those given; what nothing can go below, if that is known; and whether
     ``shown`` said that it is enough."""
+    from .exact import Exact  # their solver takes a while to load, and only a search needs it
+    from .sooner import sooner
+
     if aim is Aim.LATE or _choices(problem, starts) <= MOST_CHOICES:
         found, bound, stopped = Exact(problem, kept, aim, total(problem, starts)).search(starts, work, seed, shown)
         return found or starts, bound, stopped
