@@ -272,6 +272,12 @@ class Lengths:
         """The finest step that is dragged to, mm: half a millimetre, or the chosen fraction of an inch."""
         return 0.5 if self.system == "mm" else MM_PER_INCH / self.denominator
 
+    @property
+    def nudge(self) -> float:
+        """What one press of an arrow key adds to a length in a field or takes off it, mm: a millimetre, or a
+        sixteenth of an inch."""
+        return 1.0 if self.system == "mm" else MM_PER_INCH / 16
+
     def nearest(self, mm: float) -> float:
         """A dragged length taken to the nearest step."""
         return round(round(mm / self.step) * self.step, 6)

@@ -10,6 +10,7 @@ from collections.abc import Callable, Collection, Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from importlib import import_module
 from io import StringIO
 from pathlib import Path
 from signal import SIGTERM, signal
@@ -33,7 +34,7 @@ from .app import asked, logs, network, present, printing, tls
 from .app.doors import Entry, has_passphrase
 from .app.jobs import GIVE_WAY, cut_alone
 from .app.workshop import ready
-from .screens.board import beside
+from .screens.board import beside, onward
 from .screens.board.pictures import warm_bitmaps
 from .screens.patterns.draft import all_shown
 
@@ -46,6 +47,9 @@ thousands of short-lived objects, and with Python's own numbers a fifth of its t
 TURN = 0.001
 """How long one thread may hold up the others, s. Cutting gives way at every array; with Python's own number a page that
 is being drawn beside it would hold it up five times as long each time."""
+
+SELDOM = ("trimesh.exchange.gltf", "trimesh.visual.material", "ezdxf")
+"""What only some files and views need, and takes a while to load: not for the start to wait for."""
 
 WARM_AFTER = 5.0
 """Seconds after the start before boards and patterns are warmed: whoever opens a page at once comes first."""
@@ -145,6 +149,7 @@ def run(data: Path | None, way: Way, tell: Callable[[str], None]) -> None:
     logs.set_up(folder, verbose=way.verbose, request=asked.number)
     compile_templates(app, FIRST)
     beside.init(app)
+    onward.init(app)
     set_aside()
     if way.warming:
         Thread(target=_later, args=(app,), name="warming", daemon=True).start()
@@ -247,6 +252,8 @@ def warm(app: Flask) -> None:
     """Make all templates ready and cut every board, and every pattern as the gallery shows it, so that the first look
     does not wait."""
     compile_templates(app, app.jinja_env.list_templates())
+    for name in SELDOM:
+        import_module(name)
     with app.test_request_context():
         boards = present.store().boards()
         for plan in [*(board.plan for board in boards), *all_shown()]:

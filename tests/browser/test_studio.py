@@ -430,6 +430,30 @@ def test_what_is_typed_is_worked_out_before_the_field_is_left(page: Page, server
         expect(page.locator(field)).to_have_value(text)
 
 
+def test_arrow_keys_step_a_figure_and_no_press_is_lost(page: Page, server: Server) -> None:
+    start(page, server)
+    width, thickness = page.locator("#width-2"), page.locator("#parameters [name=thickness]")
+    width.fill("30")
+    width.press("ArrowUp")
+    expect(width).to_have_value("31")
+    expect(width).to_be_focused()
+    width.press("Shift+ArrowDown")
+    for _ in range(7):  # faster than the answers come
+        width.press("ArrowUp")
+    width.press("Tab")
+    expect(width).to_have_value("28")
+    undone = page.locator("#undo")
+    with page.expect_response("**/undo"):
+        undone.click()
+    expect(width).not_to_have_value("28")
+    now = float(thickness.input_value())
+    thickness.press("ArrowDown")
+    expect(thickness).to_have_value(f"{now - 1:g}")
+    width.fill("thin")
+    width.press("ArrowUp")
+    expect(page.locator("#strip-2 .error")).to_contain_text("“thin” is not a length")
+
+
 def test_variants_and_history(page: Page, server: Server) -> None:
     start(page, server)
     page.locator("#board-menu > summary").click()

@@ -175,3 +175,4 @@ def test_a_full_disk_is_said_and_nothing_is_half_saved(visitor: Visitor, store: 
     assert store.timber.lots() == []
     full = False
     assert visitor.post("/timber/lines", lines=lines).status_code == 303 and len(store.timber.lots()) == 199
+    event.remove(store.engine, "checkout", _full)

@@ -10,12 +10,15 @@ import numpy as np
 import pytest
 import trimesh
 
-from laberinto.core.edits.strips import set_width
+from laberinto.core.edits import set_parameters
+from laberinto.core.edits.strips import set_width, widths
 from laberinto.core.patterns import Alternating
+from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import at_hand, simulate
+from laberinto.core.units import Lengths
 from laberinto.demo.staves import herring_barrel
 from laberinto.store import Store
-from laberinto.web.app.ahead import AHEAD
+from laberinto.web.app.ahead import AHEAD, Onward
 
 from .conftest import Visitor
 
@@ -321,3 +324,38 @@ def test_what_is_typed_is_at_hand_before_the_field_is_left(visitor: Visitor, sto
     AHEAD.wanted = coming, lambda _: None
     visitor.post(f"/boards/{board}/undo", htmx=True)
     assert AHEAD.wanted is None  # nobody comes to it any more
+
+
+def test_a_figure_goes_by_steps_and_the_next_is_at_hand(
+    visitor: Visitor, store: Store, board: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Typed or not, one strip's width or a stage's figure; no further than it may; and worked out before it is asked
+    for, unless another edit came."""
+    ahead = Onward(rest=0.0)
+    monkeypatch.setitem(visitor.client.application.extensions, "onward", ahead)
+
+    def step(stage: str, by: int, op: str = "parameters", **form: Any) -> Plan:
+        edit(visitor, store, board, op, stage, view="face", steps=by, **form)
+        now = store.board(board)
+        assert now is not None
+        return now.plan
+
+    plan = step("strips", 1, "strip-width", **{"at": 1, "width-1": "28.43"})
+    assert widths(plan, "strips")[1] == 29.43
+    plan = step("strips", 1, "strip-width", **{"at": 1, "width-1": "29.43"})
+    ahead.rest()
+    third = set_width(plan, "strips", [1], 31.43).plan
+    assert at_hand(third)
+    assert step("strips", 1, "strip-width", **{"at": 1, "width-1": "30.43"}) == third
+    ahead.rest()
+    assert (
+        step("strips", -1000, "strip-width", **{"at": 1, "width-1": "31.43"}) == set_width(third, "strips", [1], 3).plan
+    )
+    plan = step("slices", -1, edited="kerf", kerf="3")
+    assert plan == set_parameters(plan, "slices", {"kerf": "2"}, Lengths()).plan
+    ahead.rest()
+    assert at_hand(set_parameters(plan, "slices", {"kerf": "1"}, Lengths()).plan)
+    assert "is not a length" in edit(visitor, store, board, "parameters", "slices", edited="kerf", kerf="wide", steps=1)
+    ahead.wanted = third, lambda _: None
+    edit(visitor, store, board, "strip-face-over", "strips", at=1)
+    assert ahead.wanted is None

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from .spec import Spec, rounded, specs
+from .stepping import further, stepped
 from .text import parse, shown
 
-__all__ = ["Spec", "parse", "rounded", "shown", "specs"]
+__all__ = ["Spec", "further", "parse", "rounded", "shown", "specs", "stepped"]

@@ -1,6 +1,7 @@
-"""What is being typed is worked out before the hand leaves the field, so that it waits less for the answer.
+"""What is being typed is worked out before the hand leaves the field, and after a small step the next one before it is
+taken, so that a hand waits less for the answer.
 
-Only the last plan that somebody typed at is wanted: one that is overtaken is given up between two of its stages.
+Only the last plan is wanted: one that is overtaken is given up between two of its stages.
 Nothing of it is kept but where an edit looks for what was worked out before: there it is found, or waited for.
 """
 
@@ -8,12 +9,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
+from itertools import repeat
+from time import monotonic, sleep
 
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import Simulation, prepare
 
 from .latest import Latest
-from .turns import TURNS
+from .turns import TURNS, Rank
 
 Then = Callable[[Simulation], object]
 
@@ -32,11 +35,34 @@ class Ahead(Latest[tuple[Plan, Then]]):
                 self.wanted = None
 
     def work(self, wanted: tuple[Plan, Then]) -> None:
-        plan, then = wanted
         with TURNS.first():
-            sim = prepare(plan, partial(self.still, wanted))
-            if sim is not None:
-                then(sim)
+            _worked_out(wanted, partial(self.still, wanted))
+
+
+class Onward(Ahead):
+    """What likely comes next, between pages and ``rest`` s after the last one, so that this one is painted first."""
+
+    def __init__(self, rest: float) -> None:
+        super().__init__()
+        self._rest = rest
+        self._from = 0.0
+
+    def want(self, plan: Plan, then: Then) -> None:
+        self._from = monotonic() + self._rest
+        super().want(plan, then)
+
+    def work(self, wanted: tuple[Plan, Then]) -> None:
+        sleep(max(self._from - monotonic(), 0.0))
+        turns = TURNS.between(repeat(True), Rank.NEXT)
+        with TURNS.first(Rank.NEXT):
+            _worked_out(wanted, lambda: next(turns) and self.still(wanted))
+
+
+def _worked_out(wanted: tuple[Plan, Then], still: Callable[[], bool]) -> None:
+    plan, then = wanted
+    sim = prepare(plan, still) if still() else None
+    if sim is not None:
+        then(sim)
 
 
 AHEAD = Ahead()

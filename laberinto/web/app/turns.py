@@ -1,6 +1,6 @@
-"""Who goes first: pages and edits, for which a hand waits; then the large drawing; then small pictures. Pictures are
-worked out between pages, since what they replace is on show meanwhile, and given up where nobody waits for them any
-more."""
+"""Who goes first: pages and edits, for which a hand waits; then what likely comes next; then the large drawing; then
+small pictures. Pictures are worked out between pages, since what they replace is on show meanwhile, and given up where
+nobody waits for them any more."""
 
 from __future__ import annotations
 
@@ -23,8 +23,9 @@ class Rank(IntEnum):
     """What goes before what."""
 
     PAGE = 0
-    DRAWING = 1
-    SMALL = 2
+    NEXT = 1
+    DRAWING = 2
+    SMALL = 3
 
 
 class NobodyWaitsError(Exception):
@@ -35,7 +36,7 @@ class Turns:
     """Counts what is being answered or painted before others."""
 
     def __init__(self) -> None:
-        self._ahead = {Rank.PAGE: 0, Rank.DRAWING: 0}
+        self._ahead = dict.fromkeys(Rank, 0)
         self._freed = Condition()
 
     def change(self, by: int, rank: Rank = Rank.PAGE) -> None:

@@ -15,6 +15,7 @@ from ...app.ahead import AHEAD
 from ...app.lookup import find
 from .beside import prepare, write
 from .looking import Fault, Looking
+from .onward import drop
 from .pattern import PREFIX, pattern_view
 from .shown import Shown
 from .view import workspace
@@ -39,9 +40,10 @@ def answer(
 
 
 def done(board: BoardView, looking: Looking, focus: str = "") -> Response:
-    """After a change: the fresh workspace for htmx, a redirect to it for a plain form. What was typed at before is not
-    worked out any further."""
+    """After a change: the fresh workspace for htmx, a redirect to it for a plain form. What was to come
+    before is not worked out any further."""
     AHEAD.drop(but=board.plan)
+    drop(board.plan)
     if not request.headers.get("HX-Request"):
         target = url_for(
             "board.page", board_id=board.id, stage=looking.stage, view=looking.view, piece=looking.piece or None

@@ -9,6 +9,7 @@ from laberinto.core.edits import Edit, drawn, lamination, leavings, pieces, rows
 from laberinto.core.edits.again import standing_again
 from laberinto.core.edits.parameters import settle
 from laberinto.core.errors import InputError
+from laberinto.core.fields import further, specs, stepped
 from laberinto.core.geometry.rotations import Lie, Pose, Spin, Turn
 from laberinto.core.judging.arrange.pieces import arrange_pieces
 from laberinto.core.plan.model import MOST_TIMES, Plan, Wanted
@@ -24,6 +25,10 @@ from . import pattern
 
 Form = Mapping[str, str]
 Operation = Callable[[Plan, str, Form, Lengths], Edit]
+
+
+STEPS = "steps"
+"""The field of a form that says how many steps its figure goes on from what is typed."""
 
 
 def _chosen(form: Form) -> list[int]:
@@ -72,14 +77,33 @@ def _want(plan: Plan, _stage: str, form: Form, lengths: Lengths) -> Edit:
 
 
 def _width(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
-    """A typed width, for one strip or for all that are chosen with it."""
+    """A typed width, for one strip or for all that are chosen with it, or so many steps on from it."""
     chosen = _chosen(form)
-    field = f"width-{chosen[0]}"
-    now = strips.widths(plan, stage)
-    if len(chosen) == 1 and 0 <= chosen[0] < len(now) and form.get(field, "").strip() == lengths.field(now[chosen[0]]):
-        return Edit(plan, "")
-    width = parse_length(form.get(field, ""), lengths.system, least=LEAST_WIDTH, most=MOST_WIDTH, field=field)
-    return strips.set_width(plan, stage, chosen, width)
+    field, now = f"width-{chosen[0]}", strips.widths(plan, stage)
+    text = form.get(field, "").strip()
+    alone = now[chosen[0]] if len(chosen) == 1 and 0 <= chosen[0] < len(now) else None
+    if alone is not None and text == lengths.field(alone):
+        width = alone
+    else:
+        width = parse_length(text, lengths.system, least=LEAST_WIDTH, most=MOST_WIDTH, field=field)
+    if STEPS in form:
+        width = further(width, _steps(form), lengths.nudge, LEAST_WIDTH, MOST_WIDTH)
+    return Edit(plan, "") if width == alone else strips.set_width(plan, stage, chosen, width)
+
+
+def _steps(form: Form) -> int:
+    """How many steps of an arrow key a figure goes on; below 0 for down."""
+    return int(must_number(form, STEPS))
+
+
+def _parameters(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
+    """What was typed in a stage's fields, or so many steps on from one of them."""
+    if STEPS in form:
+        edited = form.get("edited", "")
+        spec = next((spec for spec in specs(type(plan.stage(stage))) if spec.name == edited), None)
+        if spec is not None:
+            form = {edited: stepped(spec, form.get(edited, ""), _steps(form), lengths)}
+    return set_parameters(plan, stage, form, lengths)
 
 
 def _drag(plan: Plan, stage: str, form: Form, lengths: Lengths) -> Edit:
@@ -157,7 +181,7 @@ OPERATIONS: dict[str, Operation] = {
     "times": _times,
     "want": _want,
     "remedy": _remedy,
-    "parameters": lambda plan, stage, form, lengths: set_parameters(plan, stage, form, lengths),
+    "parameters": _parameters,
     "strip-move": lambda plan, stage, form, _: strips.move(plan, stage, _chosen(form), must_whole(form, "to")),
     "strip-add": lambda plan, stage, _form, _: strips.add(plan, stage),
     "strip-remove": lambda plan, stage, form, _: strips.remove(plan, stage, _chosen(form)),

@@ -22,7 +22,8 @@ from .answer import answer, bp, done, fault_of, overtaken, shown_at
 from .beside import taken
 from .keeping import file_name
 from .looking import Fault, Looking
-from .operations import OPERATIONS
+from .onward import follow
+from .operations import OPERATIONS, STEPS
 from .pattern import pattern_view
 from .view import foresee, offered_after
 
@@ -60,7 +61,7 @@ def edit(board_id: int) -> Response:
     token = request.form.get("token", "")[:60]
     if token and present.store().arrived(board_id, token):  # sent twice, since its first answer got lost
         return done(find(board_id), looking, request.form.get("focus", ""))  # it may have arrived just now
-    on = shown_at()
+    on, before = shown_at(), board.plan
     try:
         change = operation(board.plan, looking.stage, request.form, present.lengths())
     except LaberintoError as error:
@@ -72,7 +73,11 @@ def edit(board_id: int) -> Response:
             if token and present.store().arrived(board_id, token):  # the same, sent twice, overtook it
                 return done(find(board_id), looking, request.form.get("focus", ""))
             return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
-    return done(board, _onward(board, looking, change), request.form.get("focus", ""))
+    looking = _looks_on(board, looking, change)
+    response = done(board, looking, request.form.get("focus", ""))
+    if STEPS in request.form:
+        follow(before, board, looking)
+    return response
 
 
 TYPED = frozenset({"strip-width", "parameters"})
@@ -95,7 +100,7 @@ def ahead(board_id: int) -> tuple[str, int]:
     return "", 204
 
 
-def _onward(board: BoardView, looking: Looking, change: Edit) -> Looking:
+def _looks_on(board: BoardView, looking: Looking, change: Edit) -> Looking:
     """Where someone looks after an edit: at what they put in, or where the stage they took out stood."""
     op, ids = request.form.get("op", ""), [stage.id for stage in board.plan.stages]
     if op in ("stage-insert", "stage-double", "stage-panel") and request.form.get("known"):

@@ -2,6 +2,7 @@
 import "./morph.js";
 import "./page.js";
 import "./edits.js";
+import "./nudge.js";
 import "./ahead.js";
 import "./lines.js";
 import "./drag.js";
