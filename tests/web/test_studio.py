@@ -356,6 +356,10 @@ def test_a_figure_goes_by_steps_and_the_next_is_at_hand(
     ahead.rest()
     assert at_hand(set_parameters(plan, "slices", {"kerf": "1"}, Lengths()).plan)
     assert "is not a length" in edit(visitor, store, board, "parameters", "slices", edited="kerf", kerf="wide", steps=1)
+    edit(visitor, store, board, "strip-width", "strips", at=1, **{"width-1": "41"})  # typed, and far from what it was
+    edit(visitor, store, board, "strip-width", "strips", at=1, **{"width-1": "42.5"})
+    ahead.rest()
+    assert [at_hand(set_width(plan, "strips", [1], width).plan) for width in (44, 79, 3)] == [True, False, True]
     ahead.wanted = third, lambda _: None
     edit(visitor, store, board, "strip-face-over", "strips", at=1)
     assert ahead.wanted is None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from math import inf
 from typing import Any
 
 from ..errors import InputError, PlanError
@@ -12,9 +13,9 @@ _SAME = 1e-6
 """Steps that differ by less are the same."""
 
 
-def once_more(before: Plan, after: Plan) -> Plan | None:
+def once_more(before: Plan, after: Plan, most: float = inf) -> Plan | None:
     """The plan after the same change again, where figures of one stage, and nothing else, went up or down by the same
-    step. None where something else changed or the next step is not allowed."""
+    step, of at ``most`` so much. None where something else changed or the next step is not allowed."""
     if len(before.stages) != len(after.stages) or before != after.model_copy(update={"stages": before.stages}):
         return None
     changed = [(was, now) for was, now in zip(before.stages, after.stages, strict=True) if was != now]
@@ -24,7 +25,7 @@ def once_more(before: Plan, after: Plan) -> Plan | None:
     steps: list[float] = []
     try:
         values = _onward(was.model_dump(), now.model_dump(), steps)
-        if any(abs(step - steps[0]) > _SAME for step in steps):
+        if any(abs(step - steps[0]) > _SAME or abs(step) > most for step in steps):
             return None
         return after.with_stage(checked(type(now), values))
     except (_OtherwiseError, InputError, PlanError):

@@ -33,6 +33,10 @@ REMEMBERED = 1024
 REMEMBERED_BYTES = 360_000_000
 """How much room they may take together."""
 
+GUESSED_BYTES = 100_000_000
+"""How much room those may take that nobody has asked for yet: so that what was asked for is not forgotten for them. One
+build of five thousand blocks takes some seventy million."""
+
 BETWEEN_BOARDS = 25.0
 """Boards that are shown together lie so far apart, mm."""
 
@@ -168,13 +172,11 @@ def room(result: StageResult) -> int:
 
 class _Memory:
     """Results by content, shared by all threads: at most ``count`` of them, and at most ``most`` bytes. One that is
-    larger than that is kept alone."""
+    larger than that is kept alone. What is only a ``guess`` has ``guessed`` bytes of its own until it is asked for."""
 
-    def __init__(self, count: int, most: int) -> None:
-        def size(result: StageResult) -> int:
-            return min(max(room(result), most // count), most)
-
-        self._kept: LRUCache[str, StageResult] = LRUCache(most, size)
+    def __init__(self, count: int, most: int, guessed: int = 0) -> None:
+        self._kept = _room_for(count, most)
+        self._guessed = _room_for(count, guessed or most)
         self._under_way = UnderWay()
         self._lock = Lock()
 
@@ -182,29 +184,38 @@ class _Memory:
     def held(self) -> int:
         """Bytes that the results kept may come to take."""
         with self._lock:
-            return sum(map(room, self._kept.values()))
+            return sum(room(result) for kept in (self._kept, self._guessed) for result in kept.values())
 
-    def get(self, key: str) -> StageResult | None:
+    def get(self, key: str, guess: bool = False) -> StageResult | None:
         with self._lock:
-            return self._kept.get(key)
+            found = self._kept.get(key)
+            if found is not None or guess:
+                return found or self._guessed.get(key)
+            if key in self._guessed:
+                found = self._kept[key] = self._guessed.pop(key)
+            return found
 
-    def put(self, key: str, value: StageResult) -> None:
+    def put(self, key: str, value: StageResult, guess: bool = False) -> None:
         with self._lock:
             if key not in self._kept:
-                self._kept[key] = value
+                (self._guessed if guess else self._kept)[key] = value
 
-    def made(self, key: str, make: Callable[[], StageResult]) -> StageResult:
+    def made(self, key: str, make: Callable[[], StageResult], guess: bool = False) -> StageResult:
         """The result kept under ``key``, made where there is none, by one thread for all that ask."""
 
         def keep() -> StageResult:
             result = make()
-            self.put(key, result)
+            self.put(key, result, guess)
             return result
 
-        return self._under_way.share(key, lambda: self.get(key), keep)
+        return self._under_way.share(key, lambda: self.get(key, guess), keep)
 
 
-_memory = _Memory(REMEMBERED, REMEMBERED_BYTES)
+def _room_for(count: int, most: int) -> LRUCache[str, StageResult]:
+    return LRUCache(most, lambda result: min(max(room(result), most // count), most))
+
+
+_memory = _Memory(REMEMBERED, REMEMBERED_BYTES, GUESSED_BYTES)
 
 
 def simulate(plan: Plan, woods: Mapping[str, Wood] = LIBRARY, *, remember: bool = True) -> Simulation:
@@ -248,21 +259,22 @@ def attempt(
     return tuple(done), None
 
 
-def prepare(plan: Plan, wanted: Callable[[], bool]) -> Simulation | None:
-    """Act a plan out that will likely be asked for, so that it is at hand by then, and give up between two stages as
-    soon as it is not ``wanted`` any more. None where that happened or the plan cannot be built."""
+def prepare(plan: Plan, between: Callable[[], object] = lambda: None) -> Simulation | None:
+    """Act a plan out that will likely be asked for, so that it is at hand by then. ``between`` is called after each
+    stage. None where the plan cannot be built. Mostly done ``while_wanted``."""
     done: list[StageResult] = []
     try:
-        for result in _acted(plan, LIBRARY, remember=True):
+        for result in _acted(plan, LIBRARY, guess=True):
             done.append(result)
-            if not wanted():
-                return None
+            between()
     except StageError:
         return None
     return Simulation.of(plan, tuple(done))
 
 
-def _acted(plan: Plan, woods: Mapping[str, Wood], *, remember: bool) -> Iterator[StageResult]:
+def _acted(
+    plan: Plan, woods: Mapping[str, Wood], *, remember: bool = True, guess: bool = False
+) -> Iterator[StageResult]:
     """Each stage's result in order. Raises StageError where one cannot be done."""
     keys: dict[str, str] = {}
     by_id: dict[str, StageResult] = {}
@@ -274,7 +286,7 @@ def _acted(plan: Plan, woods: Mapping[str, Wood], *, remember: bool) -> Iterator
         run = partial(_run, stage, by_id.get(stage.source or ""), taken, Bench(woods, milled), key)
         try:
             _afford(stage, spent, taken)
-            result = _memory.made(key, run) if remember else run()
+            result = _memory.made(key, run, guess) if remember else run()
         except StageError:
             raise
         except Exception as error:

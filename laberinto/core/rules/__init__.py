@@ -10,6 +10,7 @@ from ..extensions import Registry
 from ..plan.simulate import Simulation
 from ..shop import Shop
 from ..units import Lengths
+from ..wanted import go_on
 from . import arrangement, cuts, glueing, machines, meeting, rough, sanding, shaping, stock, woods
 from .model import Check, Remedy, Severity, Show
 
@@ -80,11 +81,10 @@ def check(sim: Simulation, lengths: Lengths | None = None, shop: Shop | None = N
 
 def _check(sim: Simulation, lengths: Lengths, shop: Shop) -> list[Check]:
     show = Show(lengths)
-    found = [
-        replace(finding, rule=name, nth=nth)
-        for name, rule in RULES.items()
-        for nth, finding in _counted(rule(sim, show, shop))
-    ]
+    found: list[Check] = []
+    for name, rule in RULES.items():
+        go_on()
+        found += [replace(finding, rule=name, nth=nth) for nth, finding in _counted(rule(sim, show, shop))]
     return sorted(found, key=lambda c: (_RANK[c.severity], sim.plan.index(c.stage)))
 
 

@@ -21,6 +21,7 @@ from typing import Any, Literal, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from ..wanted import go_on
 from .memo import Memo
 
 Floats = NDArray[np.float64]
@@ -118,6 +119,9 @@ class Cells:
     where: Where = field(default_factory=Where, init=False, repr=False, compare=False)
     memo: Memo = field(default_factory=Memo, init=False, repr=False, compare=False)
     """What was worked out once from these cells where they lie, in these pieces."""
+
+    def __post_init__(self) -> None:
+        go_on()  # whatever is done to wood ends in new cells
 
     def __len__(self) -> int:
         return len(self.strip)

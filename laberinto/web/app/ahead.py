@@ -1,7 +1,7 @@
 """What is being typed is worked out before the hand leaves the field, and after a small step the next one before it is
 taken, so that a hand waits less for the answer.
 
-Only the last plan is wanted: one that is overtaken is given up between two of its stages.
+Only the last plan is wanted: one that is overtaken is given up at once.
 Nothing of it is kept but where an edit looks for what was worked out before: there it is found, or waited for.
 """
 
@@ -14,6 +14,7 @@ from time import monotonic, sleep
 
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import Simulation, prepare
+from laberinto.core.wanted import go_on, while_wanted
 
 from .latest import Latest
 from .turns import TURNS, Rank
@@ -35,8 +36,8 @@ class Ahead(Latest[tuple[Plan, Then]]):
                 self.wanted = None
 
     def work(self, wanted: tuple[Plan, Then]) -> None:
-        with TURNS.first():
-            _worked_out(wanted, partial(self.still, wanted))
+        with TURNS.first(), while_wanted(partial(self.still, wanted)):
+            _work_out(*wanted)
 
 
 class Onward(Ahead):
@@ -53,14 +54,14 @@ class Onward(Ahead):
 
     def work(self, wanted: tuple[Plan, Then]) -> None:
         sleep(max(self._from - monotonic(), 0.0))
-        turns = TURNS.between(repeat(True), Rank.NEXT)
-        with TURNS.first(Rank.NEXT):
-            _worked_out(wanted, lambda: next(turns) and self.still(wanted))
+        turns = TURNS.between(repeat(None), Rank.NEXT)
+        with TURNS.first(Rank.NEXT), while_wanted(partial(self.still, wanted)):
+            _work_out(*wanted, partial(next, turns))
 
 
-def _worked_out(wanted: tuple[Plan, Then], still: Callable[[], bool]) -> None:
-    plan, then = wanted
-    sim = prepare(plan, still) if still() else None
+def _work_out(plan: Plan, then: Then, between: Callable[[], object] = lambda: None) -> None:
+    go_on()
+    sim = prepare(plan, between)
     if sim is not None:
         then(sim)
 

@@ -36,7 +36,8 @@ def test_the_same_step_again_and_nothing_else(width: float, step: float, chosen:
     if not step or not LEAST_WIDTH <= round(after, 9) <= MOST_WIDTH:
         assert onward is None
     else:
-        assert onward is not None
+        assert once_more(was, now, most=abs(step) * 0.99) is None
+        assert onward is not None and onward == once_more(was, now, most=abs(step) * 1.01)
         assert strips.widths(onward, "strips") == pytest.approx(strips.widths(wide(after), "strips"))
 
 

@@ -20,6 +20,7 @@ from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import StageResult, _Memory, at_hand, attempt, prepare, room, simulate
 from laberinto.core.solid import Cells
 from laberinto.core.solid.memo import UnderWay
+from laberinto.core.wanted import while_wanted
 from tests.core.strategies import plans
 
 
@@ -78,6 +79,19 @@ def test_and_when_they_take_too_much_room_but_the_last_stays() -> None:
     assert small.get("a") is None and small.get("b") is rows
 
 
+def test_a_guess_takes_no_room_from_what_was_asked_for() -> None:
+    rows = next(result for result in results() if len(result.pieces.cells) == 30)
+    memory = _Memory(count=99, most=int(2.5 * room(rows)), guessed=int(1.5 * room(rows)))
+    for asked in ("a", "b"):
+        memory.put(asked, rows)
+    for guess in ("c", "d"):
+        assert memory.made(guess, lambda: rows, guess=True) is rows
+    assert memory.held == 3 * room(rows) and memory.get("c") is None
+    assert memory.get("d", guess=True) is rows and memory.get("a") is not None
+    assert memory.get("d") is rows  # asked for, it takes the place of what was longest ago
+    assert memory.held == 2 * room(rows) and memory.get("b") is None
+
+
 def test_a_plan_is_at_hand_once_it_was_acted_out() -> None:
     plan = Alternating(strips=4, slices=4, strip_width=27.43).plan("At hand")
     assert not at_hand(plan)
@@ -108,24 +122,26 @@ def test_the_room_that_is_counted_holds_all_that_is_worked_out() -> None:
     assert 0.6 * cells.most_bytes < sum(array.nbytes for array in arrays) <= cells.most_bytes
 
 
-def test_what_will_be_asked_for_is_made_ready_and_given_up_between_stages() -> None:
+def test_what_will_be_asked_for_is_made_ready_and_given_up_in_the_midst_of_a_stage() -> None:
     plan = Alternating(strips=4, slices=4, strip_width=28.61).plan("Ahead")
-    asked = list[bool]()
+    done = list[int]()
 
     def wanted() -> bool:
-        asked.append(len(asked) < 2)
-        return asked[-1]
+        return len(done) < 3
 
-    assert prepare(plan, wanted) is None and asked == [True, True, False]
+    with while_wanted(wanted):
+        prepare(plan, lambda: done.append(len(done)))
+        done.append(99)
+    assert done == [0, 1, 2]
     assert not at_hand(plan) and at_hand(plan.upto(3)) and not at_hand(plan.upto(4))
-    sim = prepare(plan, lambda: True)
+    sim = prepare(plan)
     assert sim is not None and at_hand(plan)
     assert all(mine is theirs for mine, theirs in zip(sim.results, attempt(plan)[0], strict=True))
     trim = next(stage for stage in plan.stages if stage.kind == "trim")
     stopped = plan.model_copy(
         update={"stages": (*plan.stages, trim.model_copy(update={"id": "more", "width": 1900.0}))}
     )
-    assert isinstance(attempt(stopped)[1], StageError) and prepare(stopped, lambda: True) is None
+    assert isinstance(attempt(stopped)[1], StageError) and prepare(stopped) is None
 
 
 def test_two_who_want_the_same_have_it_made_once() -> None:

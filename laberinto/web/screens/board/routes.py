@@ -75,8 +75,7 @@ def edit(board_id: int) -> Response:
             return answer(find(board_id), looking, _clash(board, change, on, f"{stale}", typed), 409)
     looking = _looks_on(board, looking, change)
     response = done(board, looking, request.form.get("focus", ""))
-    if STEPS in request.form:
-        follow(before, board, looking)
+    follow(before, board, looking, stepped=STEPS in request.form)
     return response
 
 
