@@ -19,7 +19,7 @@ from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Store, open_database
 
-from .conftest import PATIENCE, Server
+from .conftest import Server, printed
 
 pytestmark = pytest.mark.browser
 
@@ -103,11 +103,7 @@ def test_from_flattening_to_hand_over_and_the_next_board_hears_of_it(
     expect(page.locator("#real input[name=hours]")).to_have_value("7.5")
     expect(page.locator("#care")).to_contain_text("overdue")
     for press, words in (("Passport", "Skerry"), ("Care cards", "Care")):
-        with page.expect_popup() as printed:
-            page.get_by_role("button", name=press, exact=True).click()
-        printed.value.wait_for_url("**/*.pdf", timeout=PATIENCE)
-        paper = page.request.get(printed.value.url).body()
-        printed.value.close()
+        paper = printed(page, press)
         assert words in "".join(sheet.extract_text() for sheet in PdfReader(BytesIO(paper)).pages)
     page.goto(f"{server.url}/now")
     expect(page.get_by_role("region", name="To be oiled again")).to_contain_text("Skerry")

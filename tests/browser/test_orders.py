@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from laberinto.core.patterns import Alternating
 from laberinto.store import Store, open_database
 
-from .conftest import Server
+from .conftest import Server, printed
 
 pytestmark = pytest.mark.browser
 
@@ -40,9 +40,7 @@ def test_somebody_asks_for_a_board(page: Page, server: Server) -> None:
     expect(page.locator(".order-promise")).to_contain_text("later than the", timeout=60_000)
     page.get_by_role("button", name="Agreed").click()
     expect(page.get_by_role("button", name="Agreed")).to_have_attribute("aria-pressed", "true")
-    with page.expect_popup() as quote:
-        page.get_by_role("button", name="Quote, PDF").click()
-    quote.value.wait_for_url("**/laberinto-quote-*.pdf", timeout=120_000)
+    assert printed(page, "Quote, PDF").startswith(b"%PDF")
     page.get_by_role("link", name="All orders").click()
     expect(page.locator(".order-list li")).to_contain_text("ready only", timeout=60_000)
     expect(page.locator(".order-list li svg")).to_be_visible()
