@@ -7,7 +7,7 @@ from collections.abc import Sequence
 import manifold3d
 import numpy as np
 
-from laberinto.core.solid import Cells, Floats
+from laberinto.core.solid import Cells, Floats, Ints, cross, dot
 
 
 def hulls(cells: Cells) -> list[manifold3d.Manifold]:
@@ -22,32 +22,32 @@ def moments(bodies: Sequence[manifold3d.Manifold]) -> Floats:
     total = np.zeros(10)
     for body_ in bodies:
         mesh = body_.to_mesh64()
-        total += _beneath(*np.asarray(mesh.vert_properties)[:, :3][np.asarray(mesh.tri_verts)].transpose(1, 0, 2))
+        corners = np.asarray(mesh.vert_properties)[:, :3][np.asarray(mesh.tri_verts)].transpose(1, 2, 0)
+        total += _beneath(*corners).sum(axis=1)
     return total
 
 
-def moments_of(cells: Cells) -> Floats:
-    """The same of cells as they are: each face as triangles from one of its corners to its edges. A modeller's hull
-    leaves out corners nearer each other than its own tolerance, some 1e-3 mm³ where a cell is as thin as a hair."""
-    corners, (start, end, left, right) = cells.world(), cells.edges
+def moments_of(cells: Cells, owner: Ints) -> Floats:
+    """The same of cells as they are, (owners, 10), of those together that ``owner`` (n,) gives the same number: each
+    face as triangles from one of its corners to its edges. A modeller's hull leaves out corners nearer each other than
+    its own tolerance, some 1e-3 mm³ where a cell is as thin as a hair."""
+    corners, (start, end, left, right) = cells.world().T, cells.edges
     apex = np.zeros(cells.faces.shape[1], np.int64)
     apex[left] = apex[right] = start
-    one = _beneath(corners[apex[left]], corners[start], corners[end])
-    return one + _beneath(corners[apex[right]], corners[end], corners[start])
+    each = _beneath(corners[:, apex[left]], corners[:, start], corners[:, end])
+    each += _beneath(corners[:, apex[right]], corners[:, end], corners[:, start])
+    whose = owner[cells.cell_of_edge()]
+    return np.stack([np.bincount(whose, one) for one in each], axis=1)
 
 
 def _beneath(a: Floats, b: Floats, c: Floats) -> Floats:
-    """Sums over the tetrahedra between the origin and each triangle, corners (n, 3) (Eberly, "Polyhedral Mass
+    """Moments (10, n) of the tetrahedra between the origin and each triangle, corners (3, n) (Eberly, "Polyhedral Mass
     Properties", 2002)."""
-    volume = np.linalg.det(np.stack([a, b, c], axis=1)) / 6
+    volume = dot(a, cross(b, c)) / 6
     corners = a + b + c
-    first = volume[:, None] * corners / 4
-    second = (
-        volume[:, None, None]
-        / 20
-        * (corners[:, :, None] * corners[:, None, :] + sum(p[:, :, None] * p[:, None, :] for p in (a, b, c)))
-    )
-    return np.concatenate([[volume.sum()], first.sum(axis=0), second.sum(axis=0)[np.triu_indices(3)]])
+    rows, columns = np.triu_indices(3)
+    second = corners[rows] * corners[columns] + sum(p[rows] * p[columns] for p in (a, b, c))
+    return np.concatenate([volume[None], volume * corners / 4, volume * second / 20])
 
 
 def body(cells: Cells) -> manifold3d.Manifold:

@@ -30,7 +30,7 @@ from laberinto.core.instructions import (
 )
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation
-from laberinto.core.solid import Cells, Floats, boxes, carve, join, slabs
+from laberinto.core.solid import Cells, Floats, Ints, boxes, carve, join, slabs
 from laberinto.core.stages import Bench, Pieces, Stage
 from laberinto.core.woods import LIBRARY
 from tests.core.modeller import moments_of
@@ -238,9 +238,30 @@ def _farthest(laid: list[Cells], wood: Cells, axis: int, way: float) -> float:
     for bound, at in sorted(most, reverse=True):
         if bound <= far:
             break
-        apart = _until_it_meets(laid[at], wood, axis, way)
+        apart = bound if _sides_meet(laid[at], wood, axis, way) else _until_it_meets(laid[at], wood, axis, way)
         far = far if apart is None else max(far, apart)
     return far
+
+
+def _sides_meet(there: Cells, wood: Cells, axis: int, way: float) -> bool:
+    """Whether what faces each other fills the sides of both boxes, and these lie against each other."""
+    across = [k for k in range(3) if k != axis]
+    (low, high), (near, far) = there.bounds(), wood.bounds()
+    beside = np.minimum(high, far) - np.maximum(low, near)
+    return bool((beside[across] > NEAR).all()) and _full(there, axis, way) and _full(wood, axis, -way)
+
+
+def _full(wood: Cells, axis: int, way: float) -> bool:
+    """Whether the side that looks this way along an axis is level, and as large as that of the box."""
+    a, b = (k for k in range(3) if k != axis)
+    normals, _ = wood.world_planes()
+    corners, size, (start, end, left, right) = wood.world(), wood.size(), wood.edges
+    reach = corners[:, axis].max() if way > 0 else corners[:, axis].min()
+    out = np.abs(corners[start, axis] - reach) + np.abs(corners[end, axis] - reach) < NEAR / 1000
+    level = way * normals[:, axis] > 1 - 1e-12
+    turn = corners[start, a] * corners[end, b] - corners[start, b] * corners[end, a]
+    area = abs(float((turn * out * (level[left].astype(float) - level[right])).sum())) / 2
+    return abs(area - float(size[a] * size[b])) < NEAR
 
 
 def _until_it_meets(there: Cells, wood: Cells, axis: int, way: float) -> float | None:
@@ -264,19 +285,23 @@ def same_wood(one: Cells, other: Cells, near: float = NEAR) -> None:
     there, and its turn."""
     one, other = one.at_origin(), other.at_origin()
     assert one.size() == pytest.approx(other.size(), abs=near)
-    assert set(one.strip.tolist()) == set(other.strip.tolist())
-    for strip in np.unique(one.strip).tolist():
-        mine, theirs = (cells.take(cells.strip == strip) for cells in (one, other))
-        assert _lies(mine) == pytest.approx(_lies(theirs), abs=near), f"strip {strip}"
+    (mine, lie), (theirs, there) = _lies(one), _lies(other)
+    assert mine.tolist() == theirs.tolist()
+    for strip, a, b in zip(mine.tolist(), lie, there, strict=True):
+        assert a == pytest.approx(b, abs=near), f"strip {strip}"
 
 
-def _lies(cells: Cells) -> Floats:
-    """Volume as the edge of a cube, middle and spread in mm, and how the cells are turned, in whatever order."""
-    found = moments_of(cells)
+def _lies(cells: Cells) -> tuple[Ints, Floats]:
+    """The strips of the cells, (n,), and of each its volume as the edge of a cube, middle and spread in mm, and how its
+    cells are turned, in whatever order, (n, 16)."""
+    strips, owner = np.unique(cells.strip, return_inverse=True)
+    found = moments_of(cells, owner)
+    volume, middle = found[:, :1], found[:, 1:4] / found[:, :1]
     rows, columns = np.triu_indices(3)
-    spread = np.sqrt(np.abs(found[4:][rows == columns] / found[0]))
-    turns = (cells.volumes()[:, None, None] * cells.rot).sum(axis=0).ravel() / cells.volume()
-    return np.concatenate([[np.cbrt(found[0])], found[1:4] / found[0], spread, turns])
+    spread = np.sqrt(np.abs(found[:, 4:][:, rows == columns] / volume))
+    turned = (cells.volumes()[:, None, None] * cells.rot).reshape(-1, 9).T
+    turns = np.stack([np.bincount(owner, one) for one in turned], axis=1) / volume
+    return strips, np.concatenate([np.cbrt(volume), middle, spread, turns], axis=1)
 
 
 ACTS: dict[type[Instruction], Callable[[Follower, Instruction], None]] = {
