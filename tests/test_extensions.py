@@ -35,6 +35,10 @@ visitor = create_app(Path("data")).test_client()
 pages = [visitor.get(path, headers={"Host": "localhost"}) for path in
          ("/boards/new", "/boards/new/tideline", "/reckoners/boards-in-a-plank")]
 print([page.status_code for page in pages], ["Tideline" in pages[0].text, "Right of the line" in pages[1].text])
+
+from laberinto.cli import main
+for words in (["simulate", "plan.json"], ["export", "plan.json", "tide.woods.txt"]):
+    main(words, standalone_mode=False)
 """
 
 
@@ -45,20 +49,15 @@ def test_the_example_package_is_installed_and_used(tmp_path: Path) -> None:
     shutil.copytree(ROOT / "examples" / "tideline", source)
     pip = [sys.executable, "-m", "pip", "install", "--quiet", "--no-deps", "--no-build-isolation", "--no-index"]
     subprocess.run([*pip, "--target", there, source], check=True, capture_output=True)
-
-    def ran(*words: str) -> str:
-        told = subprocess.run(
-            [sys.executable, *words], cwd=tmp_path, env={"PYTHONPATH": f"{there}:{ROOT}", "PATH": "/usr/bin:/bin"},
-            capture_output=True, text=True, check=False,
-        )  # fmt: skip
-        assert told.returncode == 0, told.stderr
-        return told.stdout
-
-    first, second, third = ran("-c", USED).splitlines()
+    told = subprocess.run(
+        [sys.executable, "-c", USED], cwd=tmp_path, env={"PYTHONPATH": f"{there}:{ROOT}", "PATH": "/usr/bin:/bin"},
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert told.returncode == 0, told.stderr
+    first, second, third, *simulated = told.stdout.splitlines()
     assert first == "tideline heavy_to_carry True" and second == "[3.0]"
     assert third == "[200, 200, 200] [True, True]"
-    assert "552 × 414 × 60 mm" in ran("-m", "laberinto", "simulate", "plan.json")
-    ran("-m", "laberinto", "export", "plan.json", "tide.woods.txt")
+    assert "552 × 414 × 60 mm" in "\n".join(simulated)
     assert (tmp_path / "tide.woods.txt").read_text().startswith("Sycamore\t")
 
 

@@ -34,10 +34,16 @@ MOST_PIXELS = 900
 """Of the longer side of the map."""
 
 
-def paths(face: Face, skin: Skin, cuts: Sequence[Cut], clamps: Sequence[Clamp], *, label: str) -> str:
-    """The face with each tool's way over it, clamps, and where x and y are zero."""
-    wide, long = (float(v) for v in face.size)
+def ground(face: Face, skin: Skin) -> str:
+    """The wood of the face, and what it is painted with: the same whatever is done to it."""
     inner = tag("g", wood(face, skin, seam=0.3), opacity=0.75)
+    return tag("defs", skin.defs()) + inner
+
+
+def paths(face: Face, ground: str, cuts: Sequence[Cut], clamps: Sequence[Clamp], *, label: str) -> str:
+    """The ``ground`` of a face with each tool's way over it, clamps, and where x and y are zero."""
+    wide, long = (float(v) for v in face.size)
+    inner = ground
     order = list(dict.fromkeys(cut.tool.number for cut in cuts))
     for cut in cuts:
         colour = COLOURS[order.index(cut.tool.number) % len(COLOURS)]
@@ -56,7 +62,7 @@ def paths(face: Face, skin: Skin, cuts: Sequence[Cut], clamps: Sequence[Clamp], 
     inner += tag("path", d=cross, stroke="#1a2026", stroke_width=size * 0.12, class_="zero")
     inner += text(size * 1.4, long + size * 1.1, "X0 Y0", size * 0.9, anchor="start", fill="#1a2026")
     edge = max(wide, long) * 0.07
-    return document(tag("defs", skin.defs()) + inner, wide + 2 * edge, long + 2 * edge, label=label, left=-edge,
+    return document(inner, wide + 2 * edge, long + 2 * edge, label=label, left=-edge,
                     top=-edge, class_="drawing")  # fmt: skip
 
 

@@ -16,6 +16,7 @@ from laberinto.store import DATABASE, Store, open_database
 from laberinto.store.health import tidy
 
 from .app import asbuilt, asked, bitmaps, bundles, errors, once, own, places, present, reading, security, turns, words
+from .app.addresses import AsWritten
 from .app.doors import ALONE, Entry, at_the_machine
 from .app.jobs import Jobs
 from .screens import (
@@ -126,6 +127,7 @@ def create_app(
     opened."""
     folder = data or default_data()
     app = Flask(__name__)
+    app.url_rule_class = AsWritten
     secret = _secret(folder)
     app.config.update(
         SECRET_KEY=secret,

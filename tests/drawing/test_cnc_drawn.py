@@ -24,7 +24,7 @@ from laberinto.core.errors import InputError
 from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.patterns import FAMILIES, Alternating
 from laberinto.core.plan.simulate import simulate
-from laberinto.drawing.cnc import FINE, GOUGED, LEFT, deviation_png, paths
+from laberinto.drawing.cnc import FINE, GOUGED, LEFT, deviation_png, ground, paths
 from laberinto.drawing.skin import Flat
 
 
@@ -40,7 +40,7 @@ def test_ways_are_drawn_where_the_tool_goes() -> None:
     moves = (Move(10, 20, 5), Move(10, 20, -1, 300), Move(30, 20, -1, 900), Move(30, 40, -1, 900, (30, 30), False),
              Move(60, 60, 5), Move(60, 60, -1, 300), Move(70, 60, -1, 900))  # fmt: skip
     cut = Cut("Two", USUAL[0], 18000, moves)
-    drawn = paths(face, Flat(sim), [cut], [Clamp(0, 40, 20, 70, 15)], label="ways")
+    drawn = paths(face, ground(face, Flat(sim)), [cut], [Clamp(0, 40, 20, 70, 15)], label="ways")
     (way,) = re.findall(r'<path d="([^"]+)"[^>]*class="tool-way"', drawn)
     assert way.startswith(f"M10 {long - 20:g}") and f"L30 {long - 20:g}A10 10 0 0 0 30 {long - 40:g}" in way
     assert way.count("M") == 2 and f"L60 {long - 60:g}" not in way.split("M")[1]

@@ -16,6 +16,7 @@ from pathlib import Path
 from threading import Thread
 
 import pytest
+from argon2 import PasswordHasher
 from flask import Flask, request
 from flask.testing import FlaskClient
 from waitress import create_server
@@ -40,8 +41,9 @@ TABLET = {"REMOTE_ADDR": "192.168.7.20"}
 
 
 @pytest.fixture
-def shop(tmp_path: Path) -> Iterator[Flask]:
-    """A shop that its network may come into."""
+def shop(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Flask]:
+    """A shop that its network may come into. That a guess takes long is argon2's own matter, and not waited for."""
+    monkeypatch.setattr("laberinto.web.app.doors._HASHER", PasswordHasher(time_cost=1, memory_cost=64, parallelism=1))
     set_passphrase(tmp_path, WORDS)
     app = create_app(tmp_path, ["192.168.7.2"], entry=Entry(shared=True, address="http://192.168.7.2:5000/"))
     app.extensions["store"].create(Alternating(strips=6, slices=6).plan("Shoal"))

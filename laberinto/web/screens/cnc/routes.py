@@ -13,11 +13,12 @@ from laberinto.core.errors import InputError
 from laberinto.core.geometry.faces import face_of
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.units import parse_length, parse_number, parse_whole
-from laberinto.drawing.cnc import COLOURS, paths
+from laberinto.drawing.cnc import COLOURS, ground, paths
 from laberinto.drawing.skin import Flat
 from laberinto.store import BoardView
 
 from ...app import present
+from ...app.drawn import kept
 from ...app.lookup import find
 from ..board.keeping import file_name
 from .asked import CORNERS, SIDES, Asked, asked, keep_tools, tools
@@ -37,10 +38,11 @@ def page(
     """The whole page."""
     side = SIDES[it.side]
     # what is carved first lies there as large as it is then
-    face = face_of((it.made.results[0] if it.made else sim.board).pieces[0], side)
+    lies = it.made.results[0] if it.made else sim.board
+    face, finish = face_of(lies.pieces[0], side), present.preference("finish")
+    under = kept(sim, "cnc", lies.wood_key, side, finish, draw=lambda: ground(face, Flat(sim, finish)))
     cuts = it.made.cuts if it.made else ()
-    skin = Flat(sim, present.preference("finish"))
-    drawn = Markup(paths(face, skin, cuts, it.clamps, label="The tools’ ways over the face"))
+    drawn = Markup(paths(face, under, cuts, it.clamps, label="The tools’ ways over the face"))
     order = list(dict.fromkeys(cut.tool.number for cut in cuts))
     return render_template(
         "cnc/page.html", board=board, it=it, drawn=drawn, sides=list(SIDES), corners=CORNERS, cautions=CAUTIONS,
