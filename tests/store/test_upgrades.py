@@ -20,6 +20,7 @@ from laberinto.store.database import KEPT_COPIES, MIGRATIONS
 VERSIONS = sorted((Path(__file__).parent / "versions").glob("*.sql"))
 """A database of each released version, as the statements that make it."""
 
+
 def left_behind(path: Path) -> list[Path]:
     """What an upgrade that is killed leaves, for each statement at which it may be. A process that is killed leaves its
     files as they are just then: so they are copied before every statement, in place of an upgrade begun anew for each."""
