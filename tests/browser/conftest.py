@@ -17,6 +17,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Error, Locator, Page, expect
 
 from laberinto.web.serving import Way, run
+from tests.empty import new_shop
 
 ARGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -134,6 +135,7 @@ class Server:
 @pytest.fixture
 def server(tmp_path: Path) -> Iterator[Server]:
     made = Server(tmp_path / "data")
+    new_shop(made.data)
     made.start()
     yield made
     made.stop()

@@ -15,6 +15,7 @@ from laberinto.core.timber.cutting import Saw, Stock, cut
 from laberinto.core.timber.needs import Need
 from laberinto.core.woods import LIBRARY, Wood
 from laberinto.store import OrderState, PhotoOf, Store, open_database
+from tests.empty import new_shop
 
 AT = datetime(2026, 3, 2, 18, 30, tzinfo=UTC)
 
@@ -31,7 +32,7 @@ def jpeg(colour: str, size: tuple[int, int] = (40, 30)) -> bytes:
 
 def shop(folder: Path) -> Store:
     """An empty shop."""
-    return Store(open_database(folder / "laberinto.db"))
+    return Store(open_database(new_shop(folder)))
 
 
 def furnished(folder: Path) -> tuple[Store, int]:

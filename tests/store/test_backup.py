@@ -22,6 +22,7 @@ from laberinto.core.timber import Lot
 from laberinto.store import DATABASE, Store, checkpoint, open_database
 from laberinto.store.backup import DAILY, MANIFEST, WEEKLY, backups, daily, restore, verify, worth_keeping, write_backup
 from laberinto.store.health import State, clock_is_doubtful, look
+from tests.empty import new_shop
 
 NOW = datetime(2026, 11, 29, 12, tzinfo=UTC)
 VERSIONS = Path(__file__).parent / "versions"
@@ -31,7 +32,7 @@ VERSIONS = Path(__file__).parent / "versions"
 def shop(tmp_path: Path) -> Path:
     """A shop with a board, a photo and a lot, that is in use while it is backed up."""
     folder = tmp_path / "shop"
-    store = Store(open_database(folder / DATABASE))
+    store = Store(open_database(new_shop(folder)))
     board = store.create(Alternating().plan("Kept"))
     store.build(board).keep_photo("glue", bytes(range(256)) * 40)
     store.timber.add([Lot.of(wood="elm", length=900.0, width=90.0, thickness=30.0)])

@@ -16,13 +16,14 @@ from sqlmodel import SQLModel
 from laberinto.core.errors import LaberintoError
 from laberinto.core.patterns import Alternating
 from laberinto.store import Build, StaleError, Store, open_database, plans
+from tests.empty import new_shop
 
 PLAN = Alternating().plan("Kept")
 
 
 @pytest.fixture
 def engine(tmp_path: Path) -> Engine:
-    return open_database(tmp_path / "test.db")
+    return open_database(new_shop(tmp_path))
 
 
 def named(name: str):
@@ -49,7 +50,7 @@ def test_a_board_is_found_again_after_opening_anew(tmp_path: Path) -> None:
 def test_undo_and_redo_walk_like_a_list_with_a_cursor(
     tmp_path_factory: pytest.TempPathFactory, moves: list[str]
 ) -> None:
-    store = Store(open_database(tmp_path_factory.mktemp("walk") / "w.db"))
+    store = Store(open_database(new_shop(tmp_path_factory.mktemp("walk"))))
     board = store.create(named("0"))
     model, at = ["0"], 0
     for number, move in enumerate(moves, 1):

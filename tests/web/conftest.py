@@ -19,6 +19,7 @@ from laberinto.core.patterns import Alternating
 from laberinto.store import Store, open_database
 from laberinto.web import create_app
 from laberinto.web.app.jobs import Jobs
+from tests.empty import new_shop
 
 
 class AsRead(TestResponse):
@@ -76,13 +77,13 @@ class Visitor:
 
 @pytest.fixture(scope="session")
 def empty(tmp_path_factory: pytest.TempPathFactory) -> tuple[Flask, Path, Engine]:
-    """An application, the folder of its empty database, and an engine on whatever database ``current`` beside it leads
+    """An application, an empty database, and an engine on whatever database ``current`` beside it leads
     to, made once: addresses, templates and statements take long to read."""
     folder = tmp_path_factory.mktemp("empty")
-    database = folder / "empty.db"
-    open_database(database).dispose()  # closed, so that the file holds all of it
-    (folder / "current").symlink_to(database)
-    return create_app(folder), database, open_database(folder / "current")
+    database = new_shop(folder / "empty")
+    current = database.with_name("current")
+    current.symlink_to(database)
+    return create_app(folder), database, open_database(current)
 
 
 @pytest.fixture

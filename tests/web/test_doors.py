@@ -33,6 +33,7 @@ from laberinto.web.app.doors import AT_THE_BENCH, NOT_AT_THE_BENCH, OPEN, Entry,
 from laberinto.web.app.printing import clear
 from laberinto.web.screens.doors import limiter
 from laberinto.web.serving import Way, look_after, run
+from tests.empty import new_shop
 
 from .conftest import Visitor
 
@@ -45,6 +46,7 @@ def shop(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Iterator[Flask]:
     """A shop that its network may come into. That a guess takes long is argon2's own matter, and not waited for."""
     monkeypatch.setattr("laberinto.web.app.doors._HASHER", PasswordHasher(time_cost=1, memory_cost=64, parallelism=1))
     set_passphrase(tmp_path, WORDS)
+    new_shop(tmp_path)
     app = create_app(tmp_path, ["192.168.7.2"], entry=Entry(shared=True, address="http://192.168.7.2:5000/"))
     app.extensions["store"].create(Alternating(strips=6, slices=6).plan("Shoal"))
     limiter.reset()
