@@ -15,8 +15,8 @@ from scripts import harden
 from scripts.harden import Bounds, Part, damaged, fuzzed
 
 SHORT: dict[Part, int] = {
-    harden.requests: 120, harden.plans: 25, harden.uploads: 60, harden.kills: 3, harden.visitors: 2, harden.beside: 8,
-    harden.edits: 60,
+    harden.requests: 90, harden.plans: 25, harden.uploads: 45, harden.kills: 3, harden.visitors: 2, harden.beside: 6,
+    harden.edits: 45,
 }  # fmt: skip
 
 

@@ -84,6 +84,8 @@ REFUSED = 0.25
 """Most that a family may refuse though its advice is taken: more, and the test would test nothing."""
 PATIENCE = 6
 """Refusals in a row that are followed."""
+FOLLOWED = 3
+"""One of so many plans is built by its instructions, too, as random plans of all stages are elsewhere."""
 
 
 def advised(key: str, asked: dict[str, Any]) -> tuple[Family, Simulation] | None:
@@ -121,7 +123,8 @@ def test_a_family_keeps_its_promises_over_its_range(key: str) -> None:
         truths = family.truths(sim)
         assert truths and not [truth for truth in truths if not truth.holds]
         assert math.isclose(sim.board.size[2], family.thickness, abs_tol=1e-6)
-        ends_alike(sim)
+        if tried[0] % FOLLOWED == 1:
+            ends_alike(sim)
 
     promises()
     assert refused[0] <= REFUSED * tried[0]
