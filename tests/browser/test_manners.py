@@ -80,6 +80,7 @@ DARK = tuple(path for path in SCREENS if not path.startswith(("/boards/4", "/now
 
 def faults(page: Page, *rules: str) -> list[str]:
     """What axe finds serious on the page as it is shown, by all its rules or these alone."""
+    # nothing is fetched once more for axe: no rule that is on by itself reads style sheets, and nothing here plays sound
     asked = {"resultTypes": ["violations"], "preload": False, **({"runOnly": rules} if rules else {})}
     return page.evaluate(
         f"async () => {{ {AXE}; const run = await axe.run({json.dumps(asked)}); return run.violations"

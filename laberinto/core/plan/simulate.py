@@ -188,12 +188,9 @@ class _Memory:
 
     def get(self, key: str, guess: bool = False) -> StageResult | None:
         with self._lock:
-            found = self._kept.get(key)
-            if found is not None or guess:
-                return found or self._guessed.get(key)
-            if key in self._guessed:
-                found = self._kept[key] = self._guessed.pop(key)
-            return found
+            if key in self._guessed and not guess:
+                self._kept[key] = self._guessed.pop(key)  # somebody asks for it
+            return self._kept.get(key) or self._guessed.get(key)
 
     def put(self, key: str, value: StageResult, guess: bool = False) -> None:
         with self._lock:
