@@ -47,26 +47,28 @@ def part(visitor: Visitor, board: int, stage: str, shown: dict[str, str] | None 
 
 def on_show(page: str) -> dict[str, str]:
     """What a page with this answer says of itself."""
-    return {f"X-{what.title()}": re.findall(f'data-{what}="([^"]*)"', page)[0] for what in ("drawing", "menu")}
+    parts = re.findall(r'data-part="([^"]*)"', page)
+    return {"X-Drawing": re.findall(r'data-drawing="([^"]*)"', page)[0], "X-Parts": " ".join(parts)}
 
 
 def test_the_stages_beside_are_at_hand_as_they_would_be_made(
     visitor: Visitor, board: int, beforehand: Beforehand[beside.Page, beside.Made], made_late: list[str]
 ) -> None:
     """Next and before, each once, and each as it comes without any of this."""
+    there = on_show(part(visitor, board, "panel-flat"))
     shown = on_show(part(visitor, board, "panel"))
     beforehand.rest()
     made_late.clear()
     ahead = part(visitor, board, "panel-flat", shown)
     beforehand.rest()
-    back = part(visitor, board, "panel", shown)
+    back = part(visitor, board, "panel", there)
     beforehand.rest()
     assert made_late == []
     lines = {"X-Lines": "strips none"}  # the page of the strips says which lines it has, so its answer is its own
     strips = part(visitor, board, "strips", shown, **lines)
     assert made_late == ["strips"]
     visitor.client.application.extensions.pop("beforehand")
-    assert ahead == part(visitor, board, "panel-flat", shown) and back == part(visitor, board, "panel", shown)
+    assert ahead == part(visitor, board, "panel-flat", shown) and back == part(visitor, board, "panel", there)
     assert strips == part(visitor, board, "strips", shown, **lines)
 
 

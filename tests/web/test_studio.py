@@ -262,29 +262,37 @@ def test_a_drawing_the_page_shows_already_is_left_out(visitor: Visitor, store: S
     assert 'id="painting"' in whole
 
 
-def test_a_menu_the_page_shows_already_is_left_out(visitor: Visitor, store: Store, board: int) -> None:
-    """Until something is said otherwise in it; where the page is by now is not said, only sent along."""
+def test_parts_the_page_shows_already_are_left_out(visitor: Visitor, store: Store, board: int) -> None:
+    """Until something is said otherwise in one; where the page is by now is not said, only sent along."""
 
-    def named(page: str) -> str:
-        return page.split('data-menu="')[1].split('"')[0]
+    def parts(page: str) -> dict[str, str]:
+        """The names of the parts that were sent, by their places."""
+        return dict(re.findall(r'id="([^"]+)" class="[^"]*" data-part="([^"]+)"', page))
 
-    def again(shown: str) -> bool:
-        headers = {"HX-Request": "true", "X-Menu": shown}
-        page = visitor.get(f"/boards/{board}?stage=panel&view=edges", headers=headers).get_data(as_text=True)
-        assert ('id="board-menu"' in page) == (named(page) != shown)
-        return named(page) != shown
+    first = visitor.get(f"/boards/{board}?stage=panel", headers={"X-Parts": "any"}).get_data(as_text=True)
+    shown = parts(first)
+    assert {"board-menu", "thread-strips", "thread-rows", "palette", "why-waste"} <= set(shown)
 
-    first = visitor.get(f"/boards/{board}?stage=strips", headers={"X-Menu": "any"}).get_data(as_text=True)
-    assert 'id="board-menu"' in first and not again(named(first))
+    def again(stage: str = "panel") -> set[str]:
+        """The places of the parts that are sent to who has all of the first page; the others are only named."""
+        headers = {"HX-Request": "true", "X-Parts": " ".join(shown.values())}
+        page = visitor.get(f"/boards/{board}?stage={stage}", headers=headers).get_data(as_text=True)
+        sent, kept = parts(page), re.findall(r'id="([^"]+)"[^>]* data-same>', page)
+        assert sorted({*sent, *kept, "board-menu"}) == sorted(shown) and not set(sent) & set(kept)
+        assert not set(sent.values()) & set(shown.values())
+        return set(sent)
+
+    assert again() == set() and again("panel-flat") == {"thread-panel", "thread-panel-flat"}
+    edit(visitor, store, board, "rename", "panel", name="Another name")
+    assert again() == {"board-menu"}
+    wrong = visitor.post(
+        f"/boards/{board}/edit", htmx=True, op="times", times="none", edited="times", stage="panel", revision=2
+    )
+    menu = parts(wrong.get_data(as_text=True))["board-menu"]  # what is wrong stands at its field, in the menu
+    shown |= parts(visitor.get(f"/boards/{board}?stage=panel").get_data(as_text=True))
+    assert menu != shown["board-menu"] and again() == set()
     edit(visitor, store, board, "strip-wood", "strips", at=0, wood="elm")
-    assert not again(named(first))
-    edit(visitor, store, board, "rename", "strips", name="Another name")
-    assert again(named(first))
-    second = named(visitor.get(f"/boards/{board}").get_data(as_text=True))
-    wrong = visitor.post(f"/boards/{board}/edit", htmx=True, op="times", times="none", edited="times", revision=3)
-    assert named(wrong.get_data(as_text=True)) != second and not again(second)  # it stands at its field, in the menu
-    visitor.post(f"/boards/{board}/pin", letter="A")
-    assert again(second)
+    assert again() >= {"palette", "why-wood", "thread-panel"} and "board-menu" not in again()
 
 
 def test_lines_the_page_shows_already_are_left_out(visitor: Visitor, store: Store, board: int) -> None:

@@ -7,7 +7,6 @@ from dataclasses import replace
 from typing import NamedTuple
 
 from flask import Flask, Response, copy_current_request_context, current_app, make_response, render_template, request
-from markupsafe import Markup
 
 from laberinto.core.woods import LIBRARY
 from laberinto.store import BoardView, Changes
@@ -15,7 +14,7 @@ from laberinto.store import BoardView, Changes
 from ...app import present
 from ...app.beforehand import REST, Beforehand
 from .looking import Looking
-from .shown import Shown, menu_name
+from .shown import Parts, Shown
 from .view import Workspace, workspace
 
 
@@ -43,11 +42,9 @@ def init(app: Flask, rest: float = REST) -> None:
 
 def write(template: str, ws: Workspace, shown: Shown, **more: object) -> Made:
     """The whole page, or what htmx puts in place, without what is ``shown`` already."""
-    menu = render_template("board/name.html", ws=ws, swapped=True)
-    name = menu_name(menu)
-    now = Shown(ws.drawing.name, name)
-    sent = Markup("") if name == shown.menu else Markup(menu)
-    return Made(render_template(template, ws=ws, shown=shown, menu=sent, menu_name=name, **more), now)
+    parts = Parts(shown.parts)
+    body = render_template(template, ws=ws, shown=shown, part=parts, **more)
+    return Made(body, Shown(ws.drawing.name, parts.names()))
 
 
 def taken(board: BoardView, looking: Looking) -> Response | None:

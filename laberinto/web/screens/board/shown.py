@@ -7,15 +7,16 @@ from hashlib import blake2b
 from typing import NamedTuple
 
 from flask import request
+from markupsafe import Markup
 
-_HIDDEN = re.compile(r'<input\s+type="hidden"[^>]*>')
+_PLACED = re.compile(r'<input\s+type="hidden"\s+name="(?:csrf_token|once|stage|view|piece|revision)"[^>]*>')
 
 
 class Shown(NamedTuple):
-    """The names of the drawing, of the menu under the board's name and of the lines of the stage's strips."""
+    """The names of the drawing, of all parts and of the lines of the stage's strips."""
 
     drawing: str = ""
-    menu: str = ""
+    parts: frozenset[str] = frozenset()
     lines: frozenset[str] = frozenset()
 
     @classmethod
@@ -25,10 +26,36 @@ class Shown(NamedTuple):
             return cls()
         of, _, names = request.headers.get("X-Lines", "").partition(" ")
         lines = frozenset(names.split()) if of == stage else frozenset[str]()
-        return cls(request.headers.get("X-Drawing", ""), request.headers.get("X-Menu", ""), lines)
+        return cls(request.headers.get("X-Drawing", ""), frozenset(request.headers.get("X-Parts", "").split()), lines)
 
 
-def menu_name(menu: str) -> str:
-    """A name for a menu that changes with what it shows. Where the page is, which its forms send along hidden, is not
-    among that: the page puts it into a menu that it keeps."""
-    return blake2b(_HIDDEN.sub("", menu).encode(), digest_size=6).hexdigest()
+class Parts:
+    """Parts of a page, written for one that has those ``known`` by their names on show: of these their place alone, and
+    nothing of those that go to their place by themselves."""
+
+    def __init__(self, known: frozenset[str]) -> None:
+        self._known = known
+        self._names: set[str] = set()
+
+    def __call__(self, tag: str, key: str, inside: str, looks: str = "", **attributes: str | bool) -> Markup:
+        """An element of this id, with what is in it (markup) and its classes; attributes that are "" or False are left
+        out. Its name changes with what it shows. Where the page is, which forms send along hidden, is not among that:
+        the page puts it into what it keeps."""
+        name = blake2b(_PLACED.sub("", f"{key} {looks} {inside}").encode(), digest_size=6).hexdigest()
+        self._names.add(name)
+        if name in self._known:
+            alone = "hx_swap_oob" in attributes
+            return Markup("" if alone else '<{0} id="{1}" data-same></{0}>').format(tag, key)
+        more = Markup("").join(_attribute(key, value) for key, value in attributes.items() if value)
+        return Markup('<{0} id="{1}" class="{2}" data-part="{3}"{4}>{5}</{0}>').format(
+            tag, key, looks, name, more, Markup(inside)
+        )
+
+    def names(self) -> frozenset[str]:
+        """Of all parts that were written, which then are on show."""
+        return frozenset(self._names)
+
+
+def _attribute(name: str, value: str | bool) -> Markup:
+    written = name.replace("_", "-")
+    return Markup(" {}").format(written) if value is True else Markup(' {}="{}"').format(written, value)

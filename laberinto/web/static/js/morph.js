@@ -48,7 +48,7 @@ Object.assign(Idiomorph.defaults.callbacks, {
   beforeNodeMorphed: (old, now) => {
     if (old.nodeType !== Node.ELEMENT_NODE) return old.nodeValue !== now.nodeValue;
     if (now.dataset?.onShow !== undefined) return false; // the drawing that the request said is on show
-    if (now.dataset?.same !== undefined) return back(old); // a line that the request said is on show
+    if (now.dataset?.same !== undefined) return back(old); // a line or a part that the request said is on show
     if (old instanceof SVGElement) return !old.isEqualNode(now);
     if (old.matches("select[data-woods]") && old.value === now.value) return old.options.length === 1;
     if (old.dataset.lazy !== undefined && now.dataset?.lazy !== undefined) return fetched(old, now);

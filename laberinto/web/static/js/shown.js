@@ -1,6 +1,6 @@
-/* A drawing that is on show as it was sent is not sent again, nor are the lines of strips and the menu under the board's
-   name: a request says which those are. */
-import { $, all, byId, workspace } from "./dom.js";
+/* A drawing that is on show as it was sent is not sent again, nor are the lines of strips and the parts of the page that
+   have a name: a request says which those are. */
+import { $, all, byId } from "./dom.js";
 import { place } from "./edits.js";
 import { back } from "./morph.js";
 
@@ -27,10 +27,11 @@ function watched() {
 document.addEventListener("htmx:beforeSwap", ({ detail }) => {
   if (detail.target?.id === "workspace") again = detail.serverResponse.includes("data-on-show");
 });
-// the forms of a menu that stays send along where the page is by now, and lose what was typed and not sent as all others
+// the forms of what stays send along where the page is by now, and those of the menu, of which an answer says nothing
+// where it stays, lose what was typed and not sent as all others
 function placed() {
   const here = place();
-  for (const input of all("#board-menu input[type=hidden]")) if (input.name in here) input.defaultValue = here[input.name];
+  for (const input of all("[data-part] input[type=hidden]")) if (input.name in here) input.defaultValue = here[input.name];
   back(byId("board-menu"));
 }
 document.addEventListener("htmx:afterSwap", (event) => {
@@ -43,7 +44,7 @@ document.addEventListener("htmx:configRequest", ({ detail }) => {
   if (detail.target?.id !== "workspace" || !room()) return;
   seen(watch.takeRecords());
   if (!touched) detail.headers["X-Drawing"] = room().dataset.drawing;
-  detail.headers["X-Menu"] = workspace().dataset.menu;
+  detail.headers["X-Parts"] = all("[data-part]").map((el) => el.dataset.part).join(" ");
   const names = all("#panel .strips > [data-name]").map((el) => el.dataset.name);
   if (names.length && names.length <= MOST_LINES) detail.headers["X-Lines"] = `${$("#panel").dataset.stage} ${names.join(" ")}`;
 });
