@@ -16,8 +16,10 @@ from typing import Any
 import pytest
 from playwright.sync_api import BrowserContext, Error, Locator, Page, expect
 
-from laberinto.web.serving import Way, run
+from laberinto.web.serving import Way
 from tests.empty import new_shop
+
+from .serve import serve
 
 ARGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -111,7 +113,7 @@ class Server:
     def begin(self) -> BaseProcess:
         # warming boards would take the core that the browser needs
         way = Way(port=self.port, warming=False, devices=self.devices)
-        process = SERVERS.Process(target=run, args=(self.data, way, print))
+        process = SERVERS.Process(target=serve, args=(self.data, way, print))
         process.start()
         return process
 

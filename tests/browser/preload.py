@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+from multiprocessing import forkserver
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from types import CodeType
@@ -11,6 +12,7 @@ from flask import Flask
 from jinja2.bccache import Bucket, BytecodeCache
 
 from laberinto.web import create_app
+from laberinto.web.app.workshop import PRELOADED
 
 
 class Compiled(BytecodeCache):
@@ -31,5 +33,11 @@ with TemporaryDirectory() as folder:
     env = create_app(Path(folder)).jinja_env
     for name in env.list_templates(["html"]):
         env.get_template(name)
+
+forkserver.set_forkserver_preload(PRELOADED)
+forkserver.ensure_running()
+FROM_HERE = forkserver._forkserver._forkserver_alive_fd  # type: ignore[attr-defined]
+"""What the heavy work of any server comes from; it reads as much code as all else together, so it is started once."""
+
 gc.collect()
 gc.freeze()

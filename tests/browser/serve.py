@@ -1,0 +1,17 @@
+"""A server in a process split off from the one that has read all code (``preload``)."""
+
+from __future__ import annotations
+
+from multiprocessing import forkserver
+from typing import Any
+
+from laberinto.web.serving import run
+
+
+def serve(*given: Any) -> None:
+    """Run it; its heavy work comes from the process that was started for all."""
+    from .preload import FROM_HERE  # what split this process off has done that already; elsewhere it is not wanted
+
+    forkserver._forkserver._forkserver_alive_fd = FROM_HERE  # type: ignore[attr-defined]
+    forkserver._forkserver.ensure_running = lambda: None  # type: ignore[attr-defined]
+    run(*given)
