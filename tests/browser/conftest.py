@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import multiprocessing
 import os
 import shutil
@@ -145,11 +146,17 @@ def server(tmp_path: Path) -> Iterator[Server]:
 
 @pytest.fixture(scope="session")
 def demo_data(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A folder filled with the demo once; tests work on copies."""
+    """A folder filled with the demo once, by whichever process of the run comes first; tests work on copies."""
     from laberinto.demo.fill import fill
 
-    folder = tmp_path_factory.mktemp("demo")
-    fill(folder)
+    mine = tmp_path_factory.getbasetemp()
+    folder = (mine.parent if "PYTEST_XDIST_WORKER" in os.environ else mine) / "demo-data"
+    with folder.with_suffix(".lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not folder.exists():
+            filled = tmp_path_factory.mktemp("demo")
+            fill(filled)
+            filled.rename(folder)
     return folder
 
 
