@@ -13,13 +13,14 @@ from flask import Flask
 from icalendar import Calendar
 from pypdf import PdfReader
 
+from laberinto.core.calendar.model import Aim, Found
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Store
 from laberinto.web.app.jobs import Jobs
 from laberinto.web.screens.calendar import state as state_module
-from laberinto.web.screens.calendar.state import NAME, begin, state
+from laberinto.web.screens.calendar.state import NAME, begin, proof, state
 
 from .conftest import Visitor
 
@@ -38,6 +39,21 @@ class Nine(datetime):
 @pytest.fixture(autouse=True)
 def _at_nine(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(state_module, "datetime", Nine)
+
+
+def test_what_is_proven_says_what_it_holds_with() -> None:
+    """By what was proven before it or, where nothing was, by the calendar that is shown."""
+
+    def said(late: int, at_least: int | None, *aims: Aim) -> str:
+        bounds = {Aim.SOON: 900} | ({} if at_least is None else {Aim.LATE: at_least})
+        return proof(Found({}, values={Aim.LATE: late, Aim.SOON: 1080, Aim.EVENINGS: 4}, bounds=bounds), aims)
+
+    later = "all of it is ready at most 3 hours later than the soonest there can be."
+    assert said(0, None, Aim.LATE, Aim.SOON) == f"Nothing is late; with that, {later}"
+    assert said(60, 60, Aim.LATE) == "Proven: the days lost cannot be fewer in all."
+    assert said(60, 0, Aim.LATE, Aim.SOON) == f"With no more days lost than here, {later}"
+    assert said(60, 0, Aim.EVENINGS, Aim.SOON) == f"In no more times in the shop than here, {later}"
+    assert said(60, 0, Aim.LATE, Aim.EVENINGS) == "The best that was found."
 
 
 @pytest.fixture

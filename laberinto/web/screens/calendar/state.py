@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime, timedelta
 
@@ -38,6 +38,12 @@ Kept = tuple[str, str, datetime]
 
 NAME = ("calendar", 0)
 """What the search goes by."""
+
+HELD = {
+    Aim.LATE: "with no more days lost than here, ", Aim.SOON: "with all of it ready no later than here, ",
+    Aim.EVENINGS: "in no more times in the shop than here, ", Aim.SETUPS: "with no more machine setups than here, ",
+}  # fmt: skip
+"""What is kept of an aim of which nothing is proven, while the next one is looked after."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,24 +112,32 @@ class State:
         """How good it is, in words that are proven."""
         if not self.best:
             return "A first calendar; a better one is being looked for." if self.searching else "A first calendar."
-        said = [words for at, aim in enumerate(self.settings.aims[:2]) if (words := self._proof(aim, first=at == 0))]
-        words = "; ".join(said)
-        return f"{words[:1].upper()}{words[1:]}." if said else "The best that was found."
+        return proof(self.found, self.settings.aims[:2])
 
-    def _proof(self, aim: Aim, *, first: bool) -> str:
-        """What is proven by one aim; but for the first one it holds with what was reached before."""
-        given = "" if first else "with that, "
-        if aim is Aim.LATE and not self.found.values[aim]:
-            return "nothing is late"
-        if self.found.proven(aim):
-            return {
-                Aim.LATE: f"proven: {given}the days lost cannot be fewer in all",
-                Aim.SOON: f"proven: {given}all of it cannot be ready sooner",
-            }.get(aim, "")
-        if aim is Aim.SOON and aim in self.found.bounds:
-            short = self.found.values[aim] - self.found.bounds[aim]
-            return f"{given}all of it is ready at most {span_words(short)} later than the soonest there can be"
-        return ""
+
+def proof(found: Found, aims: Sequence[Aim]) -> str:
+    """What is proven of a calendar by these aims, in words: of each but the first with those before it kept."""
+    said: list[str] = []
+    for at, aim in enumerate(aims):
+        given = "" if at == 0 else "with that, " if said else HELD[aims[at - 1]]
+        if words := _proven(found, aim, given):
+            said.append(words)
+    words = "; ".join(said)
+    return f"{words[:1].upper()}{words[1:]}." if said else "The best that was found."
+
+
+def _proven(found: Found, aim: Aim, given: str) -> str:
+    if aim is Aim.LATE and not found.values[aim]:
+        return "nothing is late"
+    if found.proven(aim):
+        return {
+            Aim.LATE: f"proven: {given}the days lost cannot be fewer in all",
+            Aim.SOON: f"proven: {given}all of it cannot be ready sooner",
+        }.get(aim, "")
+    if aim is Aim.SOON and aim in found.bounds:
+        short = found.values[aim] - found.bounds[aim]
+        return f"{given}all of it is ready at most {span_words(short)} later than the soonest there can be"
+    return ""
 
 
 def span_words(minutes: int) -> str:
