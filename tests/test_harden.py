@@ -24,7 +24,9 @@ SHORT: dict[Part, int] = {
 @pytest.mark.parametrize("part", harden.PARTS, ids=lambda part: part.__name__)
 def test_nothing_breaks(part: Part, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     assert set(SHORT) == set(harden.PARTS)
-    monkeypatch.setattr(sys.modules["scripts.harden.visitors"], "READS", (0.0, 0.3))  # all of them at once, nearly
+    visiting = sys.modules["scripts.harden.visitors"]
+    monkeypatch.setattr(visiting, "MANY", 20)
+    monkeypatch.setattr(visiting, "READS", (0.0, 0.3))  # all of them at once, nearly
     report = part(Bounds(10_000, SHORT[part]), tmp_path, random.Random(11))
     assert report.wrong == [] and report.done >= SHORT[part]
 
