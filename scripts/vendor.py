@@ -30,7 +30,7 @@ ICONS = (
     "archive", "archive-restore", "arrow-down", "arrow-left", "arrow-right", "arrow-up", "arrow-up-down", "book-open",
     "brush", "calculator", "check", "chevron-left", "chevron-right", "circle-help", "clipboard-paste", "clock",
     "columns-2", "copy", "droplet", "ellipsis", "eye", "eye-off", "file-down", "flip-horizontal-2", "flip-vertical-2",
-    "grid-2x2", "grip-vertical", "hammer", "history", "image", "info", "layers", "list-checks", "maximize", "moon",
+    "grid-2x2", "hammer", "history", "image", "info", "layers", "list-checks", "maximize", "moon",
     "notebook-pen", "octagon-alert", "paint-bucket", "pause", "pencil", "pin", "play", "plus", "printer", "redo-2",
     "rotate-ccw", "ruler", "scissors", "search", "share-2", "skip-back", "skip-forward", "square-dashed", "sun",
     "trash-2", "triangle-alert", "undo-2", "x", "zoom-in", "zoom-out",
