@@ -269,20 +269,23 @@ def test_parts_the_page_shows_already_are_left_out(visitor: Visitor, store: Stor
         """The names of the parts that were sent, by their places."""
         return dict(re.findall(r'id="([^"]+)" class="[^"]*" data-part="([^"]+)"', page))
 
-    first = visitor.get(f"/boards/{board}?stage=panel", headers={"X-Parts": "any"}).get_data(as_text=True)
+    first = visitor.get(f"/boards/{board}?stage=panel").get_data(as_text=True)
     shown = parts(first)
     assert {"board-menu", "thread-strips", "thread-rows", "palette", "why-waste"} <= set(shown)
 
-    def again(stage: str = "panel") -> set[str]:
+    def again(stage: str = "panel", view: str = "face") -> set[str]:
         """The places of the parts that are sent to who has all of the first page; the others are only named."""
         headers = {"HX-Request": "true", "X-Parts": " ".join(shown.values())}
-        page = visitor.get(f"/boards/{board}?stage={stage}", headers=headers).get_data(as_text=True)
+        page = visitor.get(f"/boards/{board}?stage={stage}&view={view}", headers=headers).get_data(as_text=True)
         sent, kept = parts(page), re.findall(r'id="([^"]+)"[^>]* data-same>', page)
         assert sorted({*sent, *kept, "board-menu"}) == sorted(shown) and not set(sent) & set(kept)
         assert not set(sent.values()) & set(shown.values())
         return set(sent)
 
     assert again() == set() and again("panel-flat") == {"thread-panel", "thread-panel-flat"}
+    assert "thread-panel" in again(view="edges") and not again(view="edges") & {"board-menu", "why-waste"}
+    whole = visitor.get(f"/boards/{board}?stage=panel", headers={"X-Parts": " ".join(shown.values())})
+    assert parts(whole.get_data(as_text=True)) == shown
     edit(visitor, store, board, "rename", "panel", name="Another name")
     assert again() == {"board-menu"}
     wrong = visitor.post(
@@ -293,6 +296,8 @@ def test_parts_the_page_shows_already_are_left_out(visitor: Visitor, store: Stor
     assert menu != shown["board-menu"] and again() == set()
     edit(visitor, store, board, "strip-wood", "strips", at=0, wood="elm")
     assert again() >= {"palette", "why-wood", "thread-panel"} and "board-menu" not in again()
+    visitor.post(f"/boards/{board}/pin", letter="A")
+    assert "board-menu" in again()
 
 
 def test_lines_the_page_shows_already_are_left_out(visitor: Visitor, store: Store, board: int) -> None:
