@@ -88,12 +88,16 @@ def _as_is(body: manifold3d.Manifold) -> tuple[Floats, Ints]:
 
 
 def _on_grid(body: manifold3d.Manifold) -> tuple[Floats, Ints]:
-    """Its corners on the grid, and its triangles but for those that the grid closes up."""
+    """Its corners on the grid, and its triangles but for those that the grid closes up or lays one upon the other."""
     there, of = _as_is(body)
     corners, which = np.unique(np.round(there / _GRID) * _GRID + 0.0, axis=0, return_inverse=True)
     triangles: Ints = which.ravel()[of]
-    flat = (triangles == np.roll(triangles, 1, axis=1)).any(axis=1)  # what rounding closed up
-    return corners, triangles[~flat]
+    triangles = triangles[~(triangles == np.roll(triangles, 1, axis=1)).any(axis=1)]
+    # two of the same corners that look opposite ways have nothing between them
+    _, which = np.unique(np.sort(triangles, axis=1), axis=0, return_inverse=True)
+    first = np.take_along_axis(triangles, (triangles.argmin(axis=1)[:, None] + [1, 2]) % 3, axis=1)
+    facing = np.bincount(which.ravel(), np.where(first[:, 0] < first[:, 1], 1, -1))
+    return corners, triangles[facing[which.ravel()] != 0]
 
 
 def skins_by_wood(sim: Simulation, cells: Cells) -> Mapping[str, tuple[Floats, Ints]]:

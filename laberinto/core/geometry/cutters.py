@@ -7,10 +7,11 @@ facet lies farther than ``FACET`` from it.
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
-from ..solid import Floats, Tool
+from ..solid import Fan, Floats, Tool
 
 FACET = 0.05
 """Farthest that a facet may lie from the curve it stands for, mm."""
@@ -41,30 +42,58 @@ def sides(corners: Floats) -> tuple[Floats, Floats]:
     return normal, (normal * corners).sum(axis=1)
 
 
-def prism(corners: Floats, base: Floats, origin: Floats) -> Tool:
-    """A convex polygon (m, 2) swept without end along ``base[2]``. ``base`` has the polygon's two axes and the
-    sweep as rows, all unit and square to each other; ``origin`` (3,) is where (0, 0) lies."""
-    normal, offset = sides(corners)
-    world = normal @ base[:2]
-    return Tool(world, offset + world @ origin)
+def _seen(start: Floats, end: Floats) -> tuple[Floats, Floats]:
+    """Between which angles runs from ``start`` to ``end`` (n, 2), anticlockwise, are seen from the origin, radians."""
+    low = np.arctan2(start[:, 1], start[:, 0])
+    return low, np.asarray(low + (np.arctan2(end[:, 1], end[:, 0]) - low) % (2 * math.pi))
 
 
-def cut_off(tool: Tool, normals: Floats, through: Floats) -> Tool:
-    """The tool bounded besides by planes with these outward normals (k, 3) through these points (k, 3)."""
-    return Tool(
-        np.concatenate([tool.normals, normals]), np.concatenate([tool.offsets, (normals * through).sum(axis=1)])
-    )
+@dataclass(frozen=True, slots=True)
+class Section:
+    """A convex polygon to be swept, with what is known of its sides: see ``of``. They are seen from its ``middle`` (2,)
+    between the angles ``low`` and ``high`` (m,)."""
+
+    corners: Floats
+    normals: Floats
+    offsets: Floats
+    middle: Floats
+    low: Floats
+    high: Floats
+
+    @classmethod
+    def of(cls, corners: Floats) -> Section:
+        """From its corners (m, 2), anticlockwise."""
+        middle = np.asarray(corners.mean(axis=0))
+        return cls(corners, *sides(corners), middle, *_seen(corners - middle, np.roll(corners, -1, axis=0) - middle))
+
+    def endless(self, base: Floats, origin: Floats) -> Tool:
+        """Swept without end along ``base[2]``. ``base`` has the polygon's two axes and the sweep as rows, all unit and
+        square to each other; ``origin`` (3,) is where (0, 0) lies."""
+        normals = self.normals @ base[:2]
+        fan = Fan(origin + self.middle @ base[:2], base[0], base[1], self.low, self.high)
+        return Tool(normals, self.offsets + normals @ origin, (fan,))
+
+    def between(self, base: Floats, origin: Floats, ends: Floats, through: Floats) -> Tool:
+        """The same between two planes with the outward normals ``ends`` (2, 3) through these points (2, 3)."""
+        swept = self.endless(base, origin)
+        offsets, lines = (ends * through).sum(axis=1), origin + self.corners @ base[:2]
+        along = (offsets - lines @ ends.T) / (ends @ base[2])
+        corners = (lines[:, None] + along[:, :, None] * base[2]).reshape(-1, 3)
+        return Tool(
+            np.concatenate([swept.normals, ends]), np.concatenate([swept.offsets, offsets]), swept.fans, corners
+        )
 
 
 def upright(corners: Floats, low: float, high: float) -> Tool:
     """A convex outline (m, 2) in x and y, from one height to another."""
     ends = np.array([[0.0, 0.0, -1.0], [0.0, 0.0, 1.0]])
-    return cut_off(prism(corners, np.eye(3), np.zeros(3)), ends, np.array([[0.0, 0.0, low], [0.0, 0.0, high]]))
+    return Section.of(corners).between(np.eye(3), np.zeros(3), ends, np.array([[0.0, 0.0, low], [0.0, 0.0, high]]))
 
 
 def box(low: Floats, high: Floats) -> Tool:
     """A box by its lowest and highest corners."""
-    return Tool(np.concatenate([-np.eye(3), np.eye(3)]), np.concatenate([-low, high]))
+    corners = np.where(np.indices((2, 2, 2)).reshape(3, 8).T, high, low)
+    return Tool(np.concatenate([-np.eye(3), np.eye(3)]), np.concatenate([-low, high]), corners=corners)
 
 
 def revolved(profile: Floats, axis: Floats, centre: Floats, around: int) -> Tool:
@@ -77,14 +106,27 @@ def revolved(profile: Floats, axis: Floats, centre: Floats, around: int) -> Tool
     # a facet between two meridians lies nearer to the axis than its corners do
     flat = profile * np.array([math.cos(step / 2), 1.0])
     run = np.diff(flat, axis=0)
-    run = run[np.linalg.norm(run, axis=1) > 1e-12]
-    start = flat[:-1][np.linalg.norm(np.diff(flat, axis=0), axis=1) > 1e-12]
+    some = np.linalg.norm(run, axis=1) > 1e-12
+    run, start, end = run[some], flat[:-1][some], flat[1:][some]
     normal = np.stack([run[:, 1], -run[:, 0]], axis=1) / np.linalg.norm(run, axis=1, keepdims=True)
     offset = (normal * start).sum(axis=1)
-    angle = (np.arange(around) + 0.5) * step
-    out = np.cos(angle)[:, None] * u + np.sin(angle)[:, None] * np.cross(axis, u)
+    meridian = np.arange(around)
+    begin: Floats = np.linspace(0, 2 * math.pi, around, endpoint=False)
+
+    def turned(angle: Floats) -> Floats:
+        return np.asarray(np.cos(angle)[:, None] * u + np.sin(angle)[:, None] * np.cross(axis, u))
+
+    out = turned(begin + step / 2)
     world = (normal[:, None, :1] * out[None] + normal[:, None, 1:] * axis).reshape(-1, 3)
-    return Tool(world, np.repeat(offset, around) + world @ centre)
+    middle = np.array([0.0, (profile[0, 1] + profile[-1, 1]) / 2])
+    inside, rows = centre + middle[1] * axis, len(run)
+    low, high = (np.repeat(angle, around) for angle in _seen(start - middle, end - middle))
+    fans = (
+        Fan(inside, u, np.cross(axis, u), np.tile(begin, rows), np.tile(begin + step, rows)),
+        Fan(inside, np.tile(out, (rows, 1)), axis, low, high, np.tile(meridian, rows)),
+    )
+    corners = (profile[:, None, :1] * turned(begin)[None] + profile[:, None, 1:] * axis).reshape(-1, 3) + centre
+    return Tool(world, np.repeat(offset, around) + world @ centre, fans, corners)
 
 
 def cap(radius: float, depth: float, rise: Floats, rim: Floats) -> Tool:
@@ -127,14 +169,14 @@ def run_along(path: Floats, profile: Floats, surface: float, up: float, closed: 
     ends = np.roll(points, -1, axis=0) if closed else points[1:]
     starts = points if closed else points[:-1]
     way = (ends - starts) / np.linalg.norm(ends - starts, axis=1, keepdims=True)
-    rise = np.array([0.0, 0.0, up])
+    rise, section = np.array([0.0, 0.0, up]), Section.of(profile)
     tools: list[Tool] = []
     for i, along in enumerate(way):
         base = np.stack([np.cross(along, rise), rise, along])
         before = way[i - 1] if closed or i else None
         after = way[(i + 1) % len(way)] if closed or i + 1 < len(way) else None
         normals = np.stack([-_mitre(before, along), _mitre(after, along)])
-        tools.append(cut_off(prism(profile, base, starts[i]), normals, np.stack([starts[i], ends[i]])))
+        tools.append(section.between(base, starts[i], normals, np.stack([starts[i], ends[i]])))
     half = _right_half(profile)
     around = facets(float(profile[:, 0].max()))
     for i, point in enumerate(points):

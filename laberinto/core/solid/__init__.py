@@ -1,7 +1,7 @@
 """The cutting kernel: convex cells, planes that split them, and what may be asked of them."""
 
 from .beside import apart
-from .carve import Tool, carve
+from .carve import carve
 from .cells import (
     GLUED,
     LEVEL,
@@ -25,6 +25,7 @@ from .cells import (
 from .memo import Memo
 from .slabs import Slabs, slabs
 from .split import Plane, shave, split
+from .tools import Fan, Tool
 
 __all__ = [
     "GLUED",
@@ -33,6 +34,7 @@ __all__ = [
     "TAKE",
     "Bools",
     "Cells",
+    "Fan",
     "Floats",
     "Ints",
     "Memo",

@@ -14,163 +14,165 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..errors import TooManyCellsError
-from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, counts_of, indptr_of, join, pick, spread
-from .split import halves
+from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, counts_of, dot, join, pick
+from .split import both_halves
+from .tools import Facets, Tool
 
-FAR = 1e9
-"""Below a plane so far off (mm) lies everything; infinity would be no number once it is multiplied."""
+MANY = 4
+"""A cell that reaches beyond so many planes of a tool is halved where it can be."""
 
 AT_ONCE = 200_000
 """Cells times planes that are looked at in one go, so that memory stays bounded."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Planes:
-    """The planes of several tools below each other, (k, 3) and (k,), and one more that holds everything and goes by
-    the number -1; ``start`` is the number of each tool's first."""
-
-    normals: Floats
-    offsets: Floats
-    start: list[int]
-
-    @classmethod
-    def of(cls, tools: Sequence[Tool]) -> _Planes:
-        return cls(
-            np.concatenate([*(tool.normals for tool in tools), np.zeros((1, 3))]),
-            np.append(np.concatenate([[], *(tool.offsets for tool in tools)]), FAR),
-            np.cumsum([0, *(len(tool.offsets) for tool in tools)]).tolist(),
-        )
-
-
-@dataclass(frozen=True, slots=True)
-class Tool:
-    """A convex body in world coordinates: all x with normals @ x ≤ offsets; (k, 3) unit normals, (k,) mm."""
-
-    normals: Floats
-    offsets: Floats
-
-
 def carve(cells: Cells, tools: Sequence[Tool]) -> tuple[Cells, Cells]:
     """What the tools leave and what they take, cut one after the other. Pieces keep their numbers.
 
-    All cells are carved at once, each by the first tool that reaches it, then each of what is left by its next.
+    All cells are carved at once, each by the first tool that reaches it and what is left of it by its next.
     """
-    cells = cells.laid_bare()
-    planes = _Planes.of(tools)
-    turn = _next(cells, planes, np.zeros(len(cells), np.int64))
+    cells, facets = cells.laid_bare(), Facets.of_tools(tools)
+    turn = _next(cells, facets, np.zeros(len(cells), np.int64))
+    due = np.flatnonzero(turn < len(tools))
     done, chips = [cells.take(turn == len(tools))], []
-    active, turn = cells.take(turn < len(tools)), turn[turn < len(tools)]
-    while len(active):
-        left, source, chip = _cut(active, planes, _relevant(active, tools, planes, turn))
-        chips.append(chip)
-        turn = _next(left, planes, turn[source] + 1)
-        done.append(left.take(turn == len(tools)))
-        active, turn = left.take(turn < len(tools)), turn[turn < len(tools)]
-        if (made := sum(len(part) for part in done) + len(active)) > MOST_CELLS:
-            raise TooManyCellsError(f"This would carve the wood into {made:,} cells; one build holds {MOST_CELLS:,}.")
+    room = max(AT_ONCE // max(facets.most, 1), 1)
+    for at in range(0, len(due), room):
+        some = due[at : at + room]
+        left, gone = _carved(cells.take(some), facets, turn[some], MOST_CELLS - sum(len(part) for part in done))
+        done.append(left)
+        chips.append(gone)
     return join(done), join(chips)
 
 
-def _next(cells: Cells, planes: _Planes, first: Ints, chunk: int = 256) -> Ints:
+def _next(cells: Cells, facets: Facets, first: Ints, chunk: int = 256) -> Ints:
     """The first tool from ``first`` (n,) on that may reach each cell, or the number of tools where none does: one
     whose planes all run above the nearest corner of the box round the cell."""
-    count = len(planes.start) - 1
+    count = len(facets.start) - 1
     out = np.full(len(cells), count)
     if not len(cells) or not count:
         return out
     low, high = cells.cell_bounds()
-    normals, offsets = planes.normals[:-1].T, planes.offsets[:-1]
+    normals, offsets = facets.normals[:-1].T, facets.offsets[:-1]
     for at in range(0, len(cells), chunk):
         some = slice(at, at + chunk)
         middle, half = (low[some] + high[some]) / 2, (high[some] - low[some]) / 2
         nearest = middle @ normals - half @ np.abs(normals)
-        meets = np.logical_and.reduceat(nearest < offsets, planes.start[:-1], axis=1)
+        meets = np.logical_and.reduceat(nearest < offsets, facets.start[:-1], axis=1)
         meets &= np.arange(count) >= first[some, None]
         out[some] = np.where(meets.any(axis=1), meets.argmax(axis=1), count)
     return out
 
 
-def _cut(cells: Cells, planes: _Planes, due: Ints) -> tuple[Cells, Ints, Cells]:
-    """Each cell by those planes that are ``due`` (n, most), filled up with -1: what is left, the cell each part came
-    from, and the chips. A cell is split by the plane it reaches farthest beyond, which leaves the fewest fragments;
-    where in the end nothing was taken from a cell, it stays in one."""
-    if len(cells) > (room := max(AT_ONCE // due.shape[1], 1)):
-        some = [np.arange(at, min(at + room, len(cells))) for at in range(0, len(cells), room)]
-        lefts, sources, chipped = zip(*(_cut(cells.take(part), planes, due[part]) for part in some), strict=True)
-        return join(lefts), np.concatenate([s[i] for s, i in zip(some, sources, strict=True)]), join(chipped)
-    active, origin = cells, np.arange(len(cells))
-    kept: list[tuple[Cells, Ints]] = []
+def _carved(cells: Cells, facets: Facets, turn: Ints, most: int) -> tuple[Cells, Cells]:
+    """What the tools leave of cells and what they take, from the tool on whose ``turn`` (n,) it is. Raises
+    TooManyCellsError beyond ``most``.
+
+    A cell is split by the plane that it reaches farthest beyond, which leaves the fewest fragments; once none lies
+    farther than the tool is thick, what many planes would cut one after the other is halved first."""
+    last = len(facets.start) - 1
+    due, fresh = facets.of(turn), np.ones(len(cells), bool)
+    done: list[Cells] = []
     chips: list[Cells] = []
-    touched = np.zeros(len(cells), bool)
-    while len(active):
-        height, corners = _heights(active, planes, due)
+    while len(cells):
+        height = _heights(cells, facets, due)
         low, high = height.min(axis=2), height.max(axis=2)
-        outside: Bools = np.asarray((low >= -ON_PLANE).any(axis=1))
+        outside = np.asarray((low >= -ON_PLANE).any(axis=1))
+        outside[fresh] |= facets.apart(cells.take(fresh), turn[fresh])
         beyond = high > ON_PLANE
         cut: Bools = np.asarray(~outside & beyond.any(axis=1))
-        if outside.any():
-            kept.append((active.take(outside), origin[outside]))
-        if (inside := ~outside & ~cut).any():
-            chips.append(active.take(inside))
-            touched[origin[inside]] = True
-        if not cut.any():
-            break
-        farthest = high[cut].argmax(axis=1)
-        numbers = np.arange(len(farthest))
-        plane = due[cut][numbers, farthest]
-        distance = height[cut][numbers, farthest][corners[cut]]
-        beyond = beyond[cut]
-        beyond[numbers, farthest] = False
-        due = _still(due[cut], beyond)
-        active, above = halves(active.take(cut), planes.normals[plane], planes.offsets[plane], distance)
-        origin = origin[cut]
-        kept.append((above, origin))
-    untouched = np.flatnonzero(~touched)
-    parts = [(part.take(touched[source]), source[touched[source]]) for part, source in kept]
-    left = join([cells.take(untouched), *(part for part, _ in parts)])
-    return left, np.concatenate([untouched, *(source for _, source in parts)]), join(chips)
+        chips.append(cells.take(~outside & ~cut))
+        free = cells.take(outside)
+        onward = _next(free, facets, turn[outside] + 1)
+        done.append(free.take(onward == last))
+        free, onward = free.take(onward < last), onward[onward < last]
+        cells, source, due = _split(cells.take(cut), _step(facets, due[cut], beyond[cut], high[cut]))
+        turn = np.concatenate([turn[cut][source], onward])
+        fresh = np.arange(len(turn)) >= len(cells)
+        due = _below_each_other(due, facets.of(onward))
+        cells = join([cells, free])
+        if (made := sum(len(part) for part in done) + len(cells)) > most:
+            raise TooManyCellsError(f"This would carve the wood into {made:,} cells; one build holds {MOST_CELLS:,}.")
+    return join(done), join(chips)
 
 
-def _heights(cells: Cells, planes: _Planes, due: Ints) -> tuple[Floats, Bools]:
+@dataclass(frozen=True, slots=True)
+class _Step:
+    """The plane that each cell is split by next, (n, 3) and (n,), and what is due below and above it, (n, most): above
+    it the plane itself, unless it only halved what was due."""
+
+    normals: Floats
+    offsets: Floats
+    below: Ints
+    above: Ints
+
+
+def _step(facets: Facets, due: Ints, beyond: Bools, high: Floats) -> _Step:
+    """What to do next with cells of which each reaches so ``high`` ``beyond`` the planes ``due``, all (n, most)."""
+    row, farthest = np.arange(len(due)), high.argmax(axis=1)
+    plane = due[row, farthest]
+    due = np.where(beyond, due, -1)
+    normals, offsets = facets.normals[plane], facets.offsets[plane]
+    below, above = beyond.copy(), np.zeros_like(beyond)
+    below[row, farthest], above[row, farthest] = False, True
+    many = np.flatnonzero((beyond.sum(axis=1) >= MANY) & (high[row, farthest] <= facets.within(plane)))
+    if len(many):
+        able, half = facets.halved(due[many])
+        many = many[able]
+        normals[many], offsets[many], below[many], above[many] = half.normals, half.offsets, half.below, half.above
+    return _Step(normals, offsets, np.where(below, due, -1), np.where(above, due, -1))
+
+
+def _split(cells: Cells, step: _Step) -> tuple[Cells, Ints, Ints]:
+    """The cells, each split by its plane where that runs through it; where each part comes from, and what is due
+    there."""
+    row = np.arange(len(cells))
+    if not len(cells):
+        return cells, row, step.below
+    cell, first = cells.cell_of_vertex(), cells.vptr[:-1]
+    distance = dot(pick(step.normals.T, cell), cells.world().T) - step.offsets[cell]
+    low, high = (reach.reduceat(distance, first) for reach in (np.minimum, np.maximum))
+    crossed = (low < -ON_PLANE) & (high > ON_PLANE)
+    if crossed.all():
+        halves = both_halves(cells, step.normals, step.offsets, distance)
+        return halves, np.tile(row, 2), _close(np.concatenate([step.below, step.above]))
+    halves = both_halves(cells.take(crossed), step.normals[crossed], step.offsets[crossed], distance[crossed[cell]])
+    whole = ~crossed
+    beside = np.where((high > ON_PLANE)[:, None], step.above, step.below)[whole]
+    return (
+        join([cells.take(whole), halves]),
+        np.concatenate([row[whole], row[crossed], row[crossed]]),
+        _close(np.concatenate([beside, step.below[crossed], step.above[crossed]])),
+    )
+
+
+def _heights(cells: Cells, facets: Facets, due: Ints) -> Floats:
     """How far each corner of each cell lies beyond each plane that is due there, (n, most, corners), with its last
-    corner over again where a cell has fewer than others; and which of them are corners, (n, corners). Of a plane that
-    is none all lie far below."""
+    corner over again where a cell has fewer than others. Of a plane that is none all lie far below."""
     counts = counts_of(cells.vptr)
     number = np.arange(int(counts.max()))
     points = pick(cells.world().T, (cells.vptr[:-1, None] + np.minimum(number, counts[:, None] - 1)).ravel())
     x, y, z = points.reshape(3, len(cells), 1, -1)
-    normals = planes.normals[due][:, :, :, None]
+    normals = facets.normals[due][:, :, :, None]
     height = normals[:, :, 0] * x  # in steps, as a product of matrices ends differently on other processors
     height += normals[:, :, 1] * y
     height += normals[:, :, 2] * z
-    height -= planes.offsets[due][:, :, None]
-    return height, number < counts[:, None]
+    height -= facets.offsets[due][:, :, None]
+    return height
 
 
-def _still(due: Ints, wanted: Bools) -> Ints:
-    """The planes of each row that are still wanted, (n, fewer but at least one), filled up with -1."""
-    most = max(int(wanted.sum(axis=1).max(initial=0)), 1)
+def _close(due: Ints) -> Ints:
+    """The planes of each row side by side, (n, fewer but at least one), filled up with -1."""
+    none = due < 0
+    most = max(int((~none).sum(axis=1).max(initial=0)), 1)
     if 4 * most > 3 * due.shape[1]:
-        return np.where(wanted, due, -1)
-    order = np.argsort(~wanted, axis=1, kind="stable")[:, :most]
-    return np.where(np.take_along_axis(wanted, order, axis=1), np.take_along_axis(due, order, axis=1), -1)
+        return due
+    return np.take_along_axis(due, np.argsort(none, axis=1, kind="stable")[:, :most], axis=1)
 
 
-def _relevant(cells: Cells, tools: Sequence[Tool], planes: _Planes, turn: Ints) -> Ints:
-    """For each cell the numbers of those planes of its tool that it reaches beyond, (n, most), filled up with -1: no
-    fragment of it meets another."""
-    points, first = cells.world(), cells.vptr
-    rows: list[tuple[Ints, Ints]] = []
-    for number in np.unique(turn).tolist():
-        mine, tool = np.flatnonzero(turn == number), tools[number]
-        counts = first[mine + 1] - first[mine]
-        start = indptr_of(counts)
-        height = points[spread(first[mine], counts)] @ tool.normals.T - tool.offsets
-        beyond = np.maximum.reduceat(height, start[:-1], axis=0) > ON_PLANE
-        rows.append(
-            (mine, _still(np.tile(planes.start[number] + np.arange(len(tool.offsets)), (len(mine), 1)), beyond))
-        )
-    due = np.full((len(cells), max(part.shape[1] for _, part in rows)), -1)
-    for mine, part in rows:
-        due[mine, : part.shape[1]] = part
-    return due
+def _below_each_other(*parts: Ints) -> Ints:
+    """Rows of planes filled up with -1 to the longest, (n, most)."""
+    out = np.full((sum(len(part) for part in parts), max(part.shape[1] for part in parts)), -1)
+    at = 0
+    for part in parts:
+        out[at : at + len(part), : part.shape[1]] = part
+        at += len(part)
+    return out

@@ -110,15 +110,21 @@ def _farthest(cells: Cells, queue: Ints, normals: Floats, offsets: Floats) -> tu
 def _beyond(cells: Cells, normals: Floats, offsets: Floats, chunk: int = 64) -> tuple[Bools, Bools]:
     """Which cells reach beyond which planes, (n, planes), and which lie beyond one altogether, (n,); a few planes at a
     time so that memory stays small."""
+    out, past = np.zeros((len(cells), len(offsets)), bool), np.zeros(len(cells), bool)
+    lowest, highest = cells.cell_bounds()
+    reach = (highest - lowest) / 2 @ np.abs(normals.T) + (highest + lowest) / 2 @ normals.T
+    near = np.flatnonzero((reach > offsets).any(axis=1))  # most cells of a board lie away from its edges
+    if not len(near):
+        return out, past
+    cells = cells.take(near)
     points = cells.world().T
-    out, past = np.empty((len(offsets), len(cells)), bool), np.zeros(len(cells), bool)
     for at in range(0, len(offsets), chunk):
         some = slice(at, at + chunk)
         height = normals[some] @ points - offsets[some, None]
         low, high = (reach.reduceat(height, cells.vptr[:-1], axis=1) for reach in (np.minimum, np.maximum))
-        out[some] = high > ON_PLANE
-        past |= (low > -ON_PLANE).any(axis=0)
-    return out.T, past
+        out[near, some] = (high > ON_PLANE).T
+        past[near] |= (low > -ON_PLANE).any(axis=0)
+    return out, past
 
 
 def _queued(beyond: Bools, first: int) -> Ints:
@@ -156,6 +162,23 @@ def halves(cells: Cells, normal: Floats, offset: Floats, distance: Floats) -> tu
     both sides; ``distance`` (nv,) is how far beyond it each corner lies. Raises GeometryError."""
     cut = _Cut.of(cells, normal, offset, distance)
     return _packed(cells, [cut], -1), _packed(cells, [cut], 1)
+
+
+def both_halves(cells: Cells, normal: Floats, offset: Floats, distance: Floats) -> Cells:
+    """The same as one set, first all that lies below and then all that lies above: for few cells and many cuts, where
+    sorting them into sets of their own takes longest. Raises GeometryError."""
+    cut = _Cut.of(cells, normal, offset, distance)
+    low, high = _loose(cells, [cut], -1), _loose(cells, [cut], 1)
+    n, (nv, nf) = len(cells), (part.shape[1] for part in low[:2])
+    ends, sides = high[2][:2] + nv, high[2][2:] + nf
+    sort = np.arange(n)
+    return packed(
+        cells, np.concatenate([sort, sort]), np.concatenate([low[0], high[0]], axis=1),
+        np.concatenate([low[1], high[1]], axis=1), np.concatenate([low[2], np.concatenate([ends, sides])], axis=1),
+        np.concatenate([low[3], high[3] + n]), np.concatenate([low[4], high[4] + n]),
+        np.concatenate([low[5], high[5] + n]),
+        np.concatenate([_allowed(low[0], [cut], -1), _allowed(high[0], [cut], 1)]),
+    )  # fmt: skip
 
 
 def _carried(cells: Cells, normal: Floats, offset: Floats) -> tuple[Floats, Floats]:
@@ -275,7 +298,12 @@ def _loose(cells: Cells, cuts: Sequence[_Cut], sign: int) -> tuple[Floats, Float
 def _packed(cells: Cells, cuts: Sequence[_Cut], sign: int) -> Cells:
     """One half of every cell; a cell that does not reach to it is left without corners."""
     loose = _loose(cells, cuts, sign)
-    allowed = np.ones(loose[0].shape[1], bool)
+    return packed(cells, np.arange(len(cells)), *loose, _allowed(loose[0], cuts, sign))
+
+
+def _allowed(verts: Floats, cuts: Sequence[_Cut], sign: int) -> Bools:
+    """Which of the corners of ``_loose`` lie on its side of all cuts."""
+    allowed = np.ones(verts.shape[1], bool)
     for cut in cuts:
         allowed[: len(cut.side)] &= cut.side * sign >= 0
-    return packed(cells, np.arange(len(cells)), *loose, allowed)
+    return allowed

@@ -10,7 +10,7 @@ import numpy as np
 
 from ..errors import StageError
 from ..fields.spec import choice, millimetres
-from ..geometry.cutters import CLEAR, box, circle, cut_off, facets, prism, revolved, upright
+from ..geometry.cutters import CLEAR, Section, box, circle, facets, revolved, upright
 from ..geometry.outlines import rounded_rectangle
 from ..solid import Floats, Tool
 from .carving import BoardEdge, Carving, Sides, Surface
@@ -95,12 +95,11 @@ class Cove(Carving):
         half = max(length / 2 - self.radius, 0.0)
         ends = [centre - along * half, centre + along * half]
         base = np.stack([out, np.array([0.0, 0.0, 1.0]), along])
-        straight = prism(circle(self.radius), base, centre)
         n = facets(self.radius)
         angle = np.arange(n // 2 + 1) * (2 * math.pi / n) - math.pi / 2
         ball = self.radius * np.stack([np.cos(angle), np.sin(angle)], axis=1)
         return [
-            cut_off(straight, np.stack([-along, along]), np.stack(ends)),
+            Section.of(circle(self.radius)).between(base, centre, np.stack([-along, along]), np.stack(ends)),
             *(revolved(ball, np.array([0.0, 0.0, 1.0]), end, n) for end in ends),
         ]
 

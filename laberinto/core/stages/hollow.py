@@ -11,7 +11,7 @@ from pydantic import Field
 
 from ..errors import StageError
 from ..fields.spec import choice, listed, millimetres
-from ..geometry.cutters import CLEAR, cap, facets, prism
+from ..geometry.cutters import CLEAR, Section, cap, facets
 from ..solid import Floats, Tool
 from .carving import Carving, Surface, middle, surface_height
 
@@ -76,7 +76,7 @@ class Hollow(Carving):
         arc = self._arc()
         along = np.array([0.0, 1.0, 0.0] if self.form is Form.CYLINDER_ALONG else [1.0, 0.0, 0.0])
         section = np.concatenate([arc, (arc * [-1.0, 1.0])[:0:-1]])
-        return [prism(section, np.stack([np.cross(along, rise), rise, along]), centre)]
+        return [Section.of(section).endless(np.stack([np.cross(along, rise), rise, along]), centre)]
 
     def _arc(self) -> Floats:
         """From the deepest point outwards and up to just above the surface: (out, up), (m, 2)."""

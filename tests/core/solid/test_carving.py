@@ -19,10 +19,12 @@ from laberinto.core.geometry.faces import Side, face_of
 from laberinto.core.plan.model import read_plan
 from laberinto.core.plan.simulate import Simulation, simulate
 from laberinto.core.rules import check
-from laberinto.core.solid import Cells, boxes, carve
+from laberinto.core.solid import Cells, Tool, boxes, carve
 from laberinto.core.stages import Cause
 
 WIDE, LONG, THICK = 200.0, 150.0, 40.0
+ARC = np.linspace(-math.pi / 2, math.pi / 2, 13)
+"""Half a circle, from its lowest point to its highest."""
 
 
 def board(*stages: dict[str, Any]) -> Simulation:
@@ -183,6 +185,37 @@ def test_a_few_blocks_at_a_time_are_carved_as_all_at_once(monkeypatch: pytest.Mo
         for s in (parts, whole)
     ]
     assert of_strip[0] == of_strip[1]
+
+
+@pytest.mark.parametrize(
+    "tools",
+    [
+        cutters.run_along(
+            np.array([[30.0, 20], [160, 60], [150, 120]]), cutters.round_profile(9, 7), THICK, 1.0, closed=True
+        ),
+        [
+            cutters.revolved(
+                10 * np.stack([np.cos(ARC), np.sin(ARC)], axis=1), np.array([0.0, 0, 1]), np.array([60.0, 3, 22]), 24
+            )
+        ],
+        [cutters.upright(outlines.rounded_rectangle(np.array([20.0, 30]), np.array([120.0, 90]), 12), 25, 50)],
+        [cutters.Section.of(cutters.circle(80, 0, 75)).endless(np.roll(np.eye(3), -1, axis=0), np.array([0.0, 70, 0]))],
+    ],
+    ids=["ring", "ball", "well", "cylinder"],
+)
+def test_what_is_halved_first_comes_out_as_one_plane_after_the_other(tools: list[Tool]) -> None:
+    """The same tools without a word on how their facets lie and where they end: the plain way."""
+    cells = boxes(np.tile([50.0, 75.0, THICK], (8, 1)), np.arange(8))
+    cells = cells.moved(np.array([[50 * (i % 4), 75 * (i // 4), 0] for i in range(8)], float)).as_piece(0)
+    (left, chips), (plain, plain_chips) = (
+        carve(cells, some) for some in (tools, [Tool(tool.normals, tool.offsets) for tool in tools])
+    )
+    assert all(tool.fans for tool in tools) and chips.volume() > 1000
+    of_strip = [np.bincount(part.strip, part.volumes(), 8) for part in (left, chips, plain, plain_chips)]
+    assert of_strip[0] == pytest.approx(of_strip[2], rel=1e-12) and of_strip[1] == pytest.approx(of_strip[3], rel=1e-9)
+    for side in (Side.TOP, Side.FRONT, Side.LEFT):
+        assert face_of(left, side).areas().sum() == pytest.approx(face_of(plain, side).areas().sum(), rel=1e-12)
+    assert len(left) < 1.3 * len(plain)
 
 
 def _assert_carried(cells: Cells, world: np.ndarray, local: np.ndarray, strip: np.ndarray) -> None:
