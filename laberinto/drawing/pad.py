@@ -28,7 +28,7 @@ def pad(drawn: Pad, piece: Cells, sim: Simulation, prefix: str, finish: str) -> 
     width, height = drawn.size
     reach = [abs(v) for run in drawn.runs for x, y in run for v in (max(-x, x - width), max(-y, y - height)) if v > 0]
     room = max(MARGIN * max(width, height), *(v + 4 for v in reach), 6.0)
-    size = max(width, height) / 60
+    size = max(width, height) / max(60, 2.5 * len(drawn.runs))  # neighbours do not cover each other
     inner += "".join(_run(drawn, at, size) for at in range(len(drawn.runs)))
     told = {
         "field": drawn.field, "draws": drawn.draws.value, "height": height, "width": width, "snaps": drawn.snaps,

@@ -31,6 +31,9 @@ TOGETHER = 0.6
 MOST_SNAPS = 160
 """Lines that a drag holds to, each way; with more of them it would hold everywhere."""
 
+MOST_LINES = 40
+"""Lines that a hand can tell apart on a drawing as wide as a column of fields; where there are more, they are typed."""
+
 HELD = 0.06
 """A drag that ends this near a line (mm) was held there."""
 
@@ -119,7 +122,7 @@ PADS: dict[type[Stage], Callable[..., Pad]] = {
 
 def pad_of(plan: Plan, stage_id: str) -> tuple[Pad, Cells, Simulation] | None:
     """A stage's list as it is drawn on the first piece it takes, with that piece and the build; None where it has none,
-    or the wood never gets there."""
+    the wood never gets there, or there are more than ``MOST_LINES``."""
     stage = plan.stage(stage_id)
     draw = PADS.get(type(stage))
     if draw is None or stage.source is None:
@@ -130,6 +133,8 @@ def pad_of(plan: Plan, stage_id: str) -> tuple[Pad, Cells, Simulation] | None:
         return None
     piece = sim.taken(stage.source)[0].at_origin()
     pad = draw(stage, piece)
+    if pad.draws in (Draws.UPRIGHT, Draws.LEVEL) and len(pad.runs) > MOST_LINES:
+        return None
     snaps = _snaps(piece, pad.side)
     return replace(pad, snaps=snaps), piece, sim
 

@@ -116,3 +116,8 @@ def test_what_has_no_list_or_no_wood_has_no_drawing() -> None:
     assert drawn.pad_of(plan({"id": "r", "kind": "rip", "from": "p", "width": 400, "kerf": 3}), "p") is None
     with pytest.raises(InputError, match="Nothing can be drawn here"):
         drawn.move(rip(width=40), "p", 0, 0, (1, 1), MM)
+
+
+def test_more_lines_than_a_hand_can_tell_apart_are_not_drawn() -> None:
+    """3 wide with kerfs of 3: forty fit into 240; 2.8 wide, one more."""
+    assert [drawn.pad_of(rip(width=width), "r") is not None for width in (3.0, 2.8)] == [True, False]
