@@ -14,7 +14,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from .cells import ON_PLANE, Bools, Cells, Floats, Ints, indptr_of
+from .cells import ON_PLANE, Bools, Cells, Floats, Ints, counts_of, indptr_of, spread
 
 FAR = 1e9
 """Below a plane so far off (mm) lies everything; infinity would be no number once it is multiplied."""
@@ -111,19 +111,20 @@ class Facets:
         number = np.arange(int(count.max(initial=1)))
         return np.where(number < count[:, None], first[:, None] + number, -1)
 
-    def apart(self, cells: Cells, turn: Ints) -> Bools:
-        """Which cells have a face that the tool of its number (n,) lies beyond altogether."""
-        out = np.zeros(len(cells), bool)
-        if not len(cells):
+    def apart(self, cells: Cells, some: Ints, turn: Ints) -> Bools:
+        """Which of ``some`` cells (n,) have a face that the tool of its number (n,) lies beyond altogether."""
+        out = np.zeros(len(some), bool)
+        if not len(some):
             return out
         normals, offsets = cells.world_planes()
-        cell = cells.cell_of_face()
+        counts = counts_of(cells.fptr)
         for number in np.unique(turn).tolist():
-            corners = self.corners[number]
-            if corners is not None:
-                mine = np.flatnonzero(turn[cell] == number)
-                nearest = (normals[mine] @ corners.T).min(axis=1)
-                out[cell[mine[nearest >= offsets[mine] - ON_PLANE]]] = True
+            if (corners := self.corners[number]) is not None:
+                mine = np.flatnonzero(turn == number)
+                count = counts[some[mine]]
+                face = spread(cells.fptr[some[mine]], count)
+                beyond = (normals[face] @ corners.T).min(axis=1) >= offsets[face] - ON_PLANE
+                out[mine] = np.logical_or.reduceat(beyond, indptr_of(count)[:-1])
         return out
 
     def within(self, facets: Ints) -> Floats:
