@@ -10,11 +10,13 @@ import numpy as np
 import pytest
 import trimesh
 
+from bench.chaos import chaos
 from laberinto.core.edits import set_parameters
 from laberinto.core.edits.strips import set_width, widths
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.model import Plan
 from laberinto.core.plan.simulate import at_hand, simulate
+from laberinto.core.rules import check
 from laberinto.core.units import Lengths
 from laberinto.demo.staves import herring_barrel
 from laberinto.store import Store
@@ -235,6 +237,17 @@ def test_what_is_taken_as_it_is_is_told_on_every_page(visitor: Visitor, store: S
     assert "nails and stones" in steps
     wood = visitor.get(f"/boards/{barrel}/wood").get_data(as_text=True)
     assert "Taken as it is" in wood and "290 × 95 × 27 mm" in wood and "Plan the cuts" not in wood
+
+
+def test_of_many_findings_elsewhere_the_gravest_stand_on_the_page(visitor: Visitor, store: Store) -> None:
+    plan = chaos(20)
+    number = store.create(plan)
+    found = [c for c in check(simulate(plan)) if c.severity != "note" and c.stage != "strips"]
+    assert len(found) > 4
+    page = visitor.get(f"/boards/{number}?stage=strips").get_data(as_text=True)
+    told = re.findall(r'class="check-link"\s+href="[^"]*stage=([\w-]+)', page)
+    assert told == [c.stage for c in found[:4]]
+    assert f'href="/boards/{number}/checks">{len(found) - 4} more on Checks</a>' in page
 
 
 def test_a_drawing_the_page_shows_already_is_left_out(visitor: Visitor, store: Store, board: int) -> None:

@@ -28,6 +28,9 @@ from .palette import Palette
 from .panels import Panel, StripsPanel, panel_of
 from .views import VIEWS, Drawing, Scene, View, draw, inset
 
+MOST_ELSEWHERE = 4
+"""Findings at other stages that stand beside a stage; all of them are on the page of checks."""
+
 
 @dataclass(frozen=True, slots=True)
 class Workspace:
@@ -44,9 +47,14 @@ class Workspace:
     palette: Palette
     numbers: Numbers
     elsewhere: list[Check]
-    """Findings at other stages that ask for something."""
+    """Findings at other stages that ask for something, the gravest first."""
     cut: tuple[str, ...] = ()
     """What the last change sets otherwise though it is cut already, by title."""
+
+    @property
+    def named(self) -> list[Check]:
+        """Of those elsewhere, as many as stand on this page."""
+        return self.elsewhere[:MOST_ELSEWHERE]
 
     @property
     def views(self) -> Mapping[str, View]:
