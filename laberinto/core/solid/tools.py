@@ -41,8 +41,8 @@ class Fan:
 @dataclass(frozen=True, slots=True)
 class Tool:
     """A convex body in world coordinates: all x with normals @ x ≤ offsets; (k, 3) unit normals, (k,) mm. Where it is
-    round, ``fans`` say how its facets lie, the coarser one first. It lies within its ``corners`` (v, 3) and what is
-    between them, where these are given."""
+    round, ``fans`` say how its facets lie, the coarser one first. Where ``corners`` (v, 3) are given, it lies between
+    them as far as any wood reaches."""
 
     normals: Floats
     offsets: Floats
