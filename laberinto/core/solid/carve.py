@@ -15,7 +15,7 @@ import numpy as np
 
 from ..errors import TooManyCellsError
 from .cells import MOST_CELLS, ON_PLANE, Bools, Cells, Floats, Ints, counts_of, dot, empty, join, pick
-from .split import both_halves
+from .split import halves
 from .tools import Facets, Tool
 
 MANY = 4
@@ -31,12 +31,13 @@ def carve(cells: Cells, tools: Sequence[Tool]) -> tuple[Cells, Cells]:
     All cells are carved at once, each by the first tool that reaches it and what is left of it by its next.
     """
     cells, facets = cells.laid_bare(), Facets.of_tools(tools)
-    met: Bools = np.asarray(_may_meet(cells, facets, np.zeros(len(cells), np.int64)).any(axis=1))
+    may = _may_meet(cells, facets, np.zeros(len(cells), np.int64))
+    met: Bools = np.asarray(may.any(axis=1))
     done, chips, near = [cells.take(~met)], [], np.flatnonzero(met)
     room = max(AT_ONCE // max(facets.most, 1), 1)
     for at in range(0, len(near), room):
         some = near[at : at + room]
-        left, gone = _carved(cells.take(some), facets, sum(len(part) for part in done))
+        left, gone = _carved(cells.take(some), facets, may[some], sum(len(part) for part in done))
         done.append(left)
         chips.append(gone)
     return join(done), join(chips)
@@ -57,19 +58,19 @@ def _may_meet(cells: Cells, facets: Facets, first: Ints, chunk: int = 256) -> Bo
     return out
 
 
-def _carved(cells: Cells, facets: Facets, before: int) -> tuple[Cells, Cells]:
-    """What the tools leave of cells and what they take. Raises TooManyCellsError where these are more than
-    ``MOST_CELLS`` together with so many ``before`` them.
+def _carved(cells: Cells, facets: Facets, may: Bools, before: int) -> tuple[Cells, Cells]:
+    """What the tools leave of cells and what they take; each ``may`` meet some, (n, tools). Raises TooManyCellsError
+    where they become more than ``MOST_CELLS`` together with so many ``before`` them.
 
     A cell is split by the plane that it reaches farthest beyond, which leaves the fewest fragments; once none lies
     farther than the tool is thick, what many planes would cut one after the other is halved first."""
     last = len(facets.start) - 1
-    free, first = cells, np.zeros(len(cells), np.int64)
+    free = cells
     cells, turn, due, clear = empty(), np.zeros(0, np.int64), np.full((0, 1), -1), np.zeros(0, bool)
     done: list[Cells] = []
     chips: list[Cells] = []
     while len(cells) or len(free):
-        onward, planes = _met(free, facets, first)
+        onward, planes = _met(free, facets, may)
         done.append(free.take(onward == last))
         met = onward < last
         cells, turn = join([cells, free.take(met)]), np.concatenate([turn, onward[met]])
@@ -83,17 +84,19 @@ def _carved(cells: Cells, facets: Facets, before: int) -> tuple[Cells, Cells]:
         cut: Bools = np.asarray(~outside & beyond.any(axis=1))
         chips.append(cells.take(some[~outside & ~cut]))
         clear[some[outside]] = True
-        free, first = cells.take(clear), turn[clear] + 1
+        free = cells.take(clear)
+        may = _may_meet(free, facets, turn[clear] + 1)
         some = some[cut]
         cells, source, due, clear = _split(cells.take(some), _step(facets, due[some], beyond[cut], high[cut]))
         turn = turn[some][source]
     return join(done), join(chips)
 
 
-def _met(cells: Cells, facets: Facets, first: Ints) -> tuple[Ints, Ints]:
-    """The tool from ``first`` (n,) on that each cell meets next, or the number of tools, (n,); and those of its planes
-    that the cell reaches beyond, filled up with -1, (n, most): no fragment of it meets another."""
-    may, last = _may_meet(cells, facets, first), len(facets.start) - 1
+def _met(cells: Cells, facets: Facets, may: Bools) -> tuple[Ints, Ints]:
+    """The first of the tools that each cell ``may`` meet (n, tools) which it does meet, or the number of tools, (n,);
+    and those of its planes that the cell reaches beyond, filled up with -1, (n, most): no fragment of it meets
+    another."""
+    may, last = may.copy(), len(facets.start) - 1
     turn, todo = np.full(len(cells), last), np.flatnonzero(may.any(axis=1))
     rows: list[tuple[Ints, Ints]] = []
     while len(todo):
@@ -151,15 +154,15 @@ def _split(cells: Cells, step: _Step) -> tuple[Cells, Ints, Ints, Bools]:
     low, high = (reach.reduceat(distance, first) for reach in (np.minimum, np.maximum))
     crossed = (low < -ON_PLANE) & (high > ON_PLANE)
     if crossed.all():
-        halves, whole = both_halves(cells, step.normals, step.offsets, distance), row[:0]
+        parts, whole = halves(cells, step.normals, step.offsets, distance), row[:0]
     else:
         some = step.normals[crossed], step.offsets[crossed], distance[crossed[cell]]
         whole, row = row[~crossed], row[crossed]
-        halves = join([cells.take(whole), both_halves(cells.take(row), *some)])
+        parts = join([cells.take(whole), halves(cells.take(row), *some)])
     over = high[whole] > ON_PLANE
     due = np.where(over[:, None], step.above[whole], step.below[whole])
     return (
-        halves,
+        parts,
         np.concatenate([whole, row, row]),
         _close(np.concatenate([due, step.below[row], step.above[row]])),
         np.concatenate([over & step.clear[whole], np.zeros(len(row), bool), step.clear[row]]),

@@ -50,9 +50,20 @@ class Plane:
 def split(cells: Cells, plane: Plane) -> tuple[Cells, Cells]:
     """Cells below (normal · x ≤ offset) and above the plane. Volumes add up; pieces keep their numbers."""
     cells = cells.laid_bare()
-    normals, offsets = np.tile(plane.normal, (len(cells), 1)), np.full(len(cells), plane.offset)
-    below, above = split_each(cells, normals, offsets)
-    return below[0], above[0]
+    if not len(cells):
+        return cells, cells
+    normal, offset = np.tile(plane.normal, (len(cells), 1)), np.full(len(cells), plane.offset)
+    cell_v = cells.cell_of_vertex()
+    normals, offsets = _carried(cells, normal, offset)
+    distance = dot(pick(normals, cell_v), cells.verts) - offsets[cell_v]
+    low, high = (reach.reduceat(distance, cells.vptr[:-1]) for reach in (np.minimum, np.maximum))
+    crossed = (low < -ON_PLANE) & (high > ON_PLANE)
+    below, above = cells.take((high <= ON_PLANE) & ~crossed), cells.take((high > ON_PLANE) & ~crossed)
+    if not crossed.any():
+        return below, above
+    some = cells.take(crossed)
+    cut = _Cut.of(some, normal[crossed], offset[crossed], distance[crossed[cell_v]])
+    return join([below, _packed(some, [cut], -1)]), join([above, _packed(some, [cut], 1)])
 
 
 def shave(cells: Cells, *groups: Sequence[Plane]) -> tuple[Cells, float]:
@@ -135,38 +146,10 @@ def _queued(beyond: Bools, first: int) -> Ints:
     return np.where(np.take_along_axis(beyond, order, axis=1), order + first, -1)
 
 
-def split_each(cells: Cells, normal: Floats, offset: Floats) -> tuple[tuple[Cells, Ints], tuple[Cells, Ints]]:
-    """Split each cell by its own plane, normals (n, 3) and offsets (n,); both halves with the index of the cell
-    each came from."""
-    index = np.arange(len(cells))
-    if not len(cells):
-        return (cells, index), (cells, index)
-    cell_v = cells.cell_of_vertex()
-    normals, offsets = _carried(cells, normal, offset)
-    distance = dot(pick(normals, cell_v), cells.verts) - offsets[cell_v]
-    low, high = (reach.reduceat(distance, cells.vptr[:-1]) for reach in (np.minimum, np.maximum))
-    crossed = (low < -ON_PLANE) & (high > ON_PLANE)
-    whole_below, whole_above = (high <= ON_PLANE) & ~crossed, (high > ON_PLANE) & ~crossed
-    below, above = cells.take(whole_below), cells.take(whole_above)
-    if not crossed.any():
-        return (below, index[whole_below]), (above, index[whole_above])
-    lower, upper = halves(cells.take(crossed), normal[crossed], offset[crossed], distance[crossed[cell_v]])
-    return (
-        (join([below, lower]), np.concatenate([index[whole_below], index[crossed]])),
-        (join([above, upper]), np.concatenate([index[whole_above], index[crossed]])),
-    )
-
-
-def halves(cells: Cells, normal: Floats, offset: Floats, distance: Floats) -> tuple[Cells, Cells]:
-    """What lies below and above a world plane of its own, normals (n, 3) and offsets (n,), of cells that all reach to
-    both sides; ``distance`` (nv,) is how far beyond it each corner lies. Raises GeometryError."""
-    cut = _Cut.of(cells, normal, offset, distance)
-    return _packed(cells, [cut], -1), _packed(cells, [cut], 1)
-
-
-def both_halves(cells: Cells, normal: Floats, offset: Floats, distance: Floats) -> Cells:
-    """The same as one set, first all that lies below and then all that lies above: for few cells and many cuts, where
-    sorting them into sets of their own takes longest. Raises GeometryError."""
+def halves(cells: Cells, normal: Floats, offset: Floats, distance: Floats) -> Cells:
+    """Cells that all reach to both sides of a world plane of their own, normals (n, 3) and offsets (n,), first all that
+    lies below and then all that lies above; ``distance`` (nv,) is how far beyond it each corner lies. As one set, since
+    with few cells and many cuts sorting them into two takes longest. Raises GeometryError."""
     cut = _Cut.of(cells, normal, offset, distance)
     low, high = _loose(cells, [cut], -1), _loose(cells, [cut], 1)
     n, (nv, nf) = len(cells), (part.shape[1] for part in low[:2])

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -46,7 +46,7 @@ class Tool:
 
     normals: Floats
     offsets: Floats
-    fans: tuple[Fan, ...] = field(default=())
+    fans: tuple[Fan, ...] = ()
     corners: Floats | None = None
 
 
@@ -136,7 +136,7 @@ class Facets:
         """Which rows of facets ``due`` (n, most), filled up with -1, can be halved, (n,), and by what, for these."""
         able = np.zeros(len(due), bool)
         normals, offsets = np.zeros((len(due), 3)), np.zeros(len(due))
-        below = np.ones((2, *due.shape), bool)
+        sides = np.ones((2, *due.shape), bool)
         for level in range(LEVELS):
             todo = np.flatnonzero(~able)
             if not len(todo):
@@ -144,12 +144,12 @@ class Facets:
             at, beta, parts = self._bordered(due[todo], level)
             fine = (parts.sum(axis=2) < (due[todo] >= 0).sum(axis=1)).all(axis=0)
             todo, at, beta = todo[fine], at[fine], beta[fine]
-            able[todo], below[:, todo] = True, parts[:, fine]
+            able[todo], sides[:, todo] = True, parts[:, fine]
             normals[todo] = (
                 self.second[level, at] * np.cos(beta)[:, None] - self.first[level, at] * np.sin(beta)[:, None]
             )
             offsets[todo] = np.einsum("ij,ij->i", normals[todo], self.centre[level, at])
-        return able, Half(normals[able], offsets[able], *below[:, able])
+        return able, Half(normals[able], offsets[able], *sides[:, able])
 
     def _bordered(self, due: Ints, level: int) -> tuple[Ints, Floats, Bools]:
         """The facet nearest to the middle of those due, (n,), the angle at which it begins, and which of the facets lie
