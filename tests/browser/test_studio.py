@@ -363,6 +363,7 @@ def test_back_and_forward_show_the_whole_page_as_it_was_looked_at(page: Page, se
     expect(page.locator("#knot-panel")).to_have_attribute("aria-current", "step")
     page.locator("#view-edges").click()
     expect(page.locator("#room")).to_have_attribute("data-view", "edges")
+    expect(page).to_have_url(re.compile("stage=panel&view=edges"))  # it is written down after the picture
     for go, view in ((page.go_back, "face"), (page.go_forward, "edges"), (page.go_back, "face")):
         go()
         expect(page.locator("#room")).to_have_attribute("data-view", view)

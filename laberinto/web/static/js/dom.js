@@ -26,3 +26,14 @@ export const workspace = () => $(".workspace");
 
 /** @param {any} el */
 export const isTyping = (el) => el.matches("input, select, textarea, [contenteditable]");
+
+const WITHIN = 200; // ms, where there is no pause
+
+/**
+ * What the eye does not wait for, when all is painted that it does.
+ * @param {() => void} action
+ */
+export function rested(action) {
+  if ("requestIdleCallback" in window) window.requestIdleCallback(action, { timeout: WITHIN });
+  else setTimeout(action, WITHIN);
+}

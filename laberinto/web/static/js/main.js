@@ -1,6 +1,7 @@
 /* What the pages do in the browser. Nothing about wood is computed here; every change is asked of the server. */
 import "./morph.js";
 import "./page.js";
+import "./address.js";
 import "./edits.js";
 import "./nudge.js";
 import "./ahead.js";

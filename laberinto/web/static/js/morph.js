@@ -1,6 +1,6 @@
 /* An answer is laid over the page: only what is different in it is touched, so that the eye sees one change and the
    browser paints one. What belongs to the page alone, such as what is open, outlives it. */
-import { active, all } from "./dom.js";
+import { $, active, all, rested } from "./dom.js";
 
 const keepsOpen = (el) => el.nodeName === "DETAILS" && el.id !== "insert";
 const OURS = { ruler: "aria-pressed", grey: "aria-pressed" };
@@ -35,9 +35,13 @@ export function back(old) {
   return false;
 }
 
-/** Another stage's panel has nothing of the one before: it is put in its place, not laid over it. */
+/** Another stage's panel has nothing of the one before: it is put in its place, not laid over it. What a long list has
+    below its edge is laid out when the rest is painted. */
 function other(old, now) {
   if (old.dataset.stage === now.dataset.stage) return false;
+  const list = $(".lines", now);
+  list?.classList.add("only-top");
+  rested(() => list?.classList.remove("only-top"));
   for (const { name, value } of now.attributes) old.setAttribute(name, value);
   old.replaceChildren(...now.childNodes);
   return true;
