@@ -357,6 +357,18 @@ def test_what_an_answer_brings_again_loses_what_was_not_sent_and_keeps_where_one
     expect(page.locator("#line")).to_be_focused()
 
 
+def test_the_far_end_of_a_long_list_is_within_reach(page: Page, server: Server) -> None:
+    start(page, server)
+    page.locator("#line").fill("elm 20x20, ash 20x20")
+    page.locator("#line").press("Enter")
+    page.locator("#knot-panel").click()
+    expect(page.locator(".pieces .line")).to_have_count(40)
+    page.locator("#piece-39 .line-number").click()  # laid out after the rest
+    page.locator("#piece-39").press("e")
+    expect(page.locator("#piece-39")).to_contain_text("end for end")
+    expect(page.locator("#piece-39 .line-words")).to_be_visible()
+
+
 def test_back_and_forward_show_the_whole_page_as_it_was_looked_at(page: Page, server: Server) -> None:
     start(page, server)
     page.locator("#knot-panel").click()
