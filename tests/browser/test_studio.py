@@ -6,7 +6,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from .conftest import FRAMES, Server, pick
 
@@ -367,6 +367,21 @@ def test_the_far_end_of_a_long_list_is_within_reach(page: Page, server: Server) 
     page.locator("#piece-39").press("e")
     expect(page.locator("#piece-39")).to_contain_text("end for end")
     expect(page.locator("#piece-39 .line-words")).to_be_visible()
+
+
+def test_a_press_is_not_lost_where_its_button_is_drawn_anew_meanwhile(page: Page, server: Server) -> None:
+    start(page, server)
+    knots = page.locator(".thread li").count()
+    late: list[Route] = []
+    page.route("**/boards/*?stage=panel*", lambda route: late.append(route))
+    with page.expect_request("**/boards/*?stage=panel*"):
+        page.locator("#knot-panel").click()
+    page.locator("#stage-double").hover()
+    page.mouse.down()
+    late[0].continue_()
+    expect(page.locator("#panel")).to_have_attribute("data-stage", "panel")
+    page.mouse.up()
+    expect(page.locator(".thread li")).not_to_have_count(knots)
 
 
 def test_back_and_forward_show_the_whole_page_as_it_was_looked_at(page: Page, server: Server) -> None:

@@ -1,5 +1,5 @@
 /* Manners of every page: forms that send themselves, and keys. */
-import { $, all, isTyping } from "./dom.js";
+import { $, all, byId, isTyping } from "./dom.js";
 
 document.addEventListener("change", (event) => {
   const form = event.target.closest("form[data-auto]");
@@ -58,3 +58,12 @@ document.addEventListener("keydown", (event) => {
     if (target) { event.preventDefault(); target.click(); }
   }
 });
+
+// A press whose button is drawn anew under the finger, by the answer to the press before, is one on the button that is
+// there by then; a browser drops it.
+let pressed = null;
+document.addEventListener("pointerdown", (event) => { pressed = event.target.closest?.("button[id], a[id]"); }, true);
+document.addEventListener("pointerup", (event) => {
+  if (pressed && !pressed.isConnected && byId(pressed.id)?.contains(event.target)) byId(pressed.id).click();
+  pressed = null;
+}, true);
