@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 import shapely
@@ -17,8 +18,8 @@ from .surface import HeightMap, Map
 from .tools import Tool, ToolKind
 
 CHORD, SHORT, LONG = 0.01, 0.2, 30.0
-"""An arc is gone along in chords that lie so near to it; what slopes under a flat tip in steps of ``SHORT``, all else
-in pieces of ``LONG`` at most, mm."""
+"""An arc is gone along in chords that lie so near to it; what slopes under a tip that is flat with round corners in
+steps of ``SHORT``, all else in pieces of ``LONG`` at most, mm."""
 
 TOUCH = 0.02
 """Wood that stands no farther (mm) above a rapid tool than this is rounding."""
@@ -79,6 +80,33 @@ class Bed:
     below: float = 1.0
     acceleration: float = 400.0
     rapid: float = 5000.0
+
+
+class _Near(NamedTuple):
+    """A window of the map: how far its points lie ``along`` a line that is ``far`` long, and ``beside`` it, mm."""
+
+    window: Map
+    along: Floats
+    beside: Floats
+    far: float
+
+    def out(self) -> Floats:
+        """How far each point lies from the line, mm."""
+        past = self.along - self._within(self.along)
+        return np.asarray(np.sqrt(past * past + self.beside * self.beside))
+
+    def depth(self, tool: Tool, begin: float, end: float) -> Floats | float:
+        """How low the tip comes at each point where it goes evenly from one height to another, mm."""
+        if begin == end or not self.far:
+            return min(begin, end)
+        at = self.along
+        if tool.kind is ToolKind.FLAT:  # it is over a point for a chord's length: at one end of that it is lowest
+            chord = np.sqrt(np.maximum(tool.radius**2 - self.beside * self.beside, 0.0))
+            at = at + chord if end < begin else at - chord
+        return begin + (end - begin) / self.far * self._within(at)
+
+    def _within(self, along: Floats) -> Floats:
+        return np.minimum(np.maximum(along, 0.0), self.far)
 
 
 @dataclass
@@ -167,35 +195,30 @@ class Machine:
         if low + 1e-9 >= self._top:
             return
         far, fall = math.dist(start[:2], end[:2]), abs(end[2] - start[2])
-        flat = tool.radius - (tool.corner if tool.kind is ToolKind.BOWL else 0.0)
-        level = tool.kind in (ToolKind.BALL, ToolKind.VEE) or fall * flat <= CHORD * max(far, 1e-9)
+        level = tool.kind is not ToolKind.BOWL or fall * (tool.radius - tool.corner) <= CHORD * max(far, 1e-9)
         count = max(math.ceil(far / (LONG if level else SHORT)), 1)
         a, b = np.array(start), np.array(end)
         for k in range(count):
             self._sweep(line, a + (b - a) * k / count, a + (b - a) * (k + 1) / count, tool, rapid)
 
     def _sweep(self, line: int, a: Floats, b: Floats, tool: Tool, rapid: bool) -> None:
+        lowest = min(a[2], b[2])
         near = self._near(a, b, tool.radius)
         if near is not None:
-            window, out, share = near
-            z = a[2] + (b[2] - a[2]) * share if share is not None else min(a[2], b[2])
-            edge = (z + tool.rise(out)).astype(np.float32)
+            out = near.out()
+            edge = (near.depth(tool, a[2], b[2]) + tool.rise(out)).astype(np.float32)
             edge[out > tool.radius] = np.inf
-            if rapid and (window > edge + TOUCH).any():
+            if rapid and (near.window > edge + TOUCH).any():
                 raise StoppedError(line, Why.RAPID)
-        if min(a[2], b[2]) + tool.reach < self._top:
-            round_ = self._near(a, b, tool.holder / 2)
-            if (
-                round_ is not None
-                and (round_[0][round_[1] <= tool.holder / 2] > min(a[2], b[2]) + tool.reach + TOUCH).any()
-            ):
+        if lowest + tool.reach < self._top:
+            held = self._near(a, b, tool.holder / 2)
+            if held is not None and (held.window[held.out() <= tool.holder / 2] > lowest + tool.reach + TOUCH).any():
                 raise StoppedError(line, Why.HOLDER)
         if near is not None and not rapid:
-            np.minimum(window, edge, out=window)
+            np.minimum(near.window, edge, out=near.window)
 
-    def _near(self, a: Floats, b: Floats, radius: float) -> tuple[Map, Floats, Floats | None] | None:
-        """The part of the map within a radius of a line, how far each point lies from it, and where along it (0 to 1);
-        None beside the map."""
+    def _near(self, a: Floats, b: Floats, radius: float) -> _Near | None:
+        """The part of the map within a radius of a line; None beside the map."""
         wood = self.wood
         step, (rows, columns) = wood.step, wood.z.shape
         left = max(int((min(a[0], b[0]) - radius - wood.left) / step), 0)
@@ -204,15 +227,11 @@ class Machine:
         high = min(int((max(a[1], b[1]) + radius - wood.low) / step) + 1, rows)
         if left >= right or low >= high:
             return None
-        x = wood.left + (np.arange(left, right) + 0.5) * step - a[0]
-        y = wood.low + (np.arange(low, high) + 0.5) * step - a[1]
-        dx, dy = b[0] - a[0], b[1] - a[1]
-        whole = dx * dx + dy * dy
-        window = wood.z[low:high, left:right]
-        if whole < 1e-18:
-            return window, np.hypot(x[None, :], y[:, None]), None
-        share = np.clip((x[None, :] * dx + y[:, None] * dy) / whole, 0.0, 1.0)
-        return window, np.hypot(x[None, :] - share * dx, y[:, None] - share * dy), share
+        x = (wood.left + (np.arange(left, right) + 0.5) * step - a[0])[None, :]
+        y = (wood.low + (np.arange(low, high) + 0.5) * step - a[1])[:, None]
+        far = math.hypot(b[0] - a[0], b[1] - a[1])
+        dx, dy = ((b[0] - a[0]) / far, (b[1] - a[1]) / far) if far > 1e-9 else (1.0, 0.0)
+        return _Near(wood.z[low:high, left:right], x * dx + y * dy, x * dy - y * dx, far if far > 1e-9 else 0.0)
 
     def _clear_of_clamps(self, line: int, start: Place, end: Place, tool: Tool, low: float) -> None:
         for clamp in self.clamps:

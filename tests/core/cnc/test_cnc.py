@@ -241,6 +241,23 @@ def test_the_machine_stops_before_anything_breaks(why: Why, text: str, clamps: t
     assert (machine.wood.z == as_it_was).all() or why is Why.HOLDER
 
 
+@pytest.mark.parametrize("ends", [(-1.0, -6.0), (-6.0, -1.0)], ids=["down", "up"])
+def test_a_flat_tip_that_slopes_leaves_the_lowest_it_comes(ends: tuple[float, float]) -> None:
+    """Held against a tip of 6 mm set down at 4,000 places of its way."""
+    begin, end = np.array([12.0, 15.0, ends[0]]), np.array([38.0, 29.0, ends[1]])
+    machine = Machine(wood(), TOOLS, 30)
+    machine.run(read(READY + f"G0 X12 Y15 Z5\nG1 Z{ends[0]} F300\nG1 X38 Y29 Z{ends[1]}"))
+    middle = (np.arange(250) + 0.5) * 0.2
+    left = np.zeros((250, 250))
+    for x, y, z in begin + (end - begin) * np.linspace(0, 1, 4001)[:, None]:
+        rows, columns = abs(middle - y) <= 3, abs(middle - x) <= 3
+        disc = np.hypot(middle[columns][None, :] - x, middle[rows][:, None] - y) <= 3
+        there = left[np.ix_(rows, columns)]
+        left[np.ix_(rows, columns)] = np.where(disc, np.minimum(there, z), there)
+    assert (left < -1).sum() > 4000
+    np.testing.assert_allclose(machine.wood.z, left, atol=0.005)
+
+
 def test_it_takes_as_long_as_acceleration_allows() -> None:
     """100 mm at 100 mm/s from rest with 400 mm/s²: 0.25 s over 12.5 mm, then 0.875 s. Half-way round a corner of 90° it
     has stopped."""
