@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import timedelta
 
 import numpy as np
@@ -12,7 +12,7 @@ from ..errors import InputError
 from ..geometry.faces import Side
 from ..geometry.outlines import hull
 from ..plan.simulate import Simulation, StageResult
-from ..solid import Floats
+from ..solid import Cells, Floats
 from ..stages import Cove, Ease, Flatten, Groove, Hollow, Inlay, Method, Notch, Rabbet, Shape, Stage, Well
 from ..stages.carving import Surface
 from . import faces, paths
@@ -63,12 +63,12 @@ class Program:
 
     def wood(self, step: float = STEP) -> tuple[HeightMap, HeightMap]:
         """The board as it lies on the machine, and as it should come off."""
-        piece = self.sim.taken(self.results[0].stage.sources[0])[0]
-        before = seen_from(piece, self.side, zero=self.top, step=step)
+        see = _Eye(self.side, step)
+        before = see(self.sim.taken(self.results[0].stage.sources[0])[0], self.top)
         planned = before.copy()
         shift = np.zeros(2)
         for result, lift in zip(self.results, _lifts(self.results, self.side), strict=True):
-            _take_off(planned, self.sim, result, self.side, shift, lift)
+            _take_off(planned, self.sim, result, see, shift, lift)
             shift = shift + _moved(self.sim, result)
         if self.mark is not None:
             self.mark.let_into(planned)
@@ -231,14 +231,28 @@ def _shifted(cut: Cut, by: Floats, up: float = 0.0) -> Cut:
     return replace(cut, moves=moves, tabs=tuple((x + dx, y + dy) for x, y in cut.tabs))
 
 
-def _take_off(planned: HeightMap, sim: Simulation, result: StageResult, side: Side, shift: Floats, lift: float) -> None:
+@dataclass(slots=True)
+class _Eye:
+    """Looks at pieces from one side, at each only once: what one stage leaves is mostly what comes to the next."""
+
+    side: Side
+    step: float
+    _seen: dict[tuple[int, float], tuple[Cells, HeightMap]] = field(default_factory=dict)
+
+    def __call__(self, piece: Cells, zero: float) -> HeightMap:
+        key = id(piece), round(zero, 9)
+        if key not in self._seen:
+            self._seen[key] = piece, seen_from(piece, self.side, zero=zero, step=self.step)
+        return self._seen[key][1]
+
+
+def _take_off(planned: HeightMap, sim: Simulation, result: StageResult, see: _Eye, shift: Floats, lift: float) -> None:
     """Let a stage take its own wood off the planned map; what others take in between stays. ``shift`` is where the near
     left corner of what comes to it lies on the map, and ``lift`` how far what it leaves lies over the finished face."""
-    off = _taken_off(result, side)
-    taken = seen_from(sim.taken(result.stage.sources[0])[0], side, zero=lift + off, step=planned.step)
+    taken = see(sim.taken(result.stage.sources[0])[0], lift + _taken_off(result, see.side))
     # where there is no wood one sees the table, however thick the board is by then
     before = np.where(taken.z <= taken.floor + NOTHING, planned.floor, taken.z)
-    after = seen_from(result.pieces[0], side, zero=lift, step=planned.step)
+    after = see(result.pieces[0], lift)
     now = np.full_like(before, planned.floor)
     column, row = (round(float(v) / planned.step) for v in _moved(sim, result))
     rows, columns = (

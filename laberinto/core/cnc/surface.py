@@ -68,16 +68,21 @@ def _fill(z: Map, corners: Floats, middle: float, lean: Floats, tilt: float, ste
     if left >= right or low >= high or abs(tilt) < 1e-6:
         return
     xs, ys = (np.arange(left, right) + 0.5) * step, (np.arange(low, high) + 0.5) * step
-    inside = np.ones((high - low, right - left), bool)
-    around = corners if _anticlockwise(corners) else corners[::-1]
-    for (ax, ay), (bx, by) in zip(around, np.roll(around, -1, axis=0), strict=True):
-        inside &= (bx - ax) * (ys[:, None] - ay) - (by - ay) * (xs[None, :] - ax) >= -1e-9
+    first, last = _between(corners, ys)
+    inside = (xs >= first[:, None]) & (xs <= last[:, None])
     mx, my = corners.mean(axis=0)
     plane = middle - (lean[0] * (xs[None, :] - mx) + lean[1] * (ys[:, None] - my)) / tilt
-    window = z[low:high, left:right]
-    window[inside] = plane[inside]
+    np.copyto(z[low:high, left:right], plane, where=inside, casting="same_kind")
 
 
-def _anticlockwise(corners: Floats) -> bool:
+def _between(corners: Floats, ys: Floats) -> tuple[Floats, Floats]:
+    """From which x to which a convex polygon (n, 2) reaches at each y; from more to less where it does not."""
     x, y = corners.T
-    return bool((x * np.roll(y, -1) - np.roll(x, -1) * y).sum() > 0)
+    dx, dy = (np.concatenate([corners[1:], corners[:1]]) - corners).T
+    if (x * dy - y * dx).sum() < 0:  # gone round clockwise
+        dx, dy = -dx, -dy
+    dx, dy = dx[:, None], dy[:, None]
+    room = dx * (ys - y[:, None]) + 1e-9  # what lies on the edge counts
+    at = x[:, None] + room / np.where(dy == 0, 1.0, dy)
+    first = np.where(dy < 0, at, np.where((dy == 0) & (room < 0), np.inf, -np.inf)).max(axis=0)
+    return first, np.where(dy > 0, at, np.inf).min(axis=0)
