@@ -59,11 +59,12 @@ document.addEventListener("keydown", (event) => {
   }
 });
 
-// A press whose button is drawn anew under the finger, by the answer to the press before, is one on the button that is
-// there by then; a browser drops it.
+// A press whose button is drawn anew under the mouse, by the answer to the press before, is one on the button that is
+// there by then: a browser drops it. Under a finger it looks for what is there when the finger is lifted.
 let pressed = null;
 document.addEventListener("pointerdown", (event) => { pressed = event.target.closest?.("button[id], a[id]"); }, true);
 document.addEventListener("pointerup", (event) => {
-  if (pressed && !pressed.isConnected && byId(pressed.id)?.contains(event.target)) byId(pressed.id).click();
+  const gone = pressed && !pressed.isConnected && event.pointerType !== "touch";
+  if (gone && byId(pressed.id)?.contains(event.target)) byId(pressed.id).click();
   pressed = null;
 }, true);
