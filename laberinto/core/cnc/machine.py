@@ -195,8 +195,8 @@ class Machine:
         if low + 1e-9 >= self._top:
             return
         far, fall = math.dist(start[:2], end[:2]), abs(end[2] - start[2])
-        level = tool.kind is not ToolKind.BOWL or fall * (tool.radius - tool.corner) <= CHORD * max(far, 1e-9)
-        count = max(math.ceil(far / (LONG if level else SHORT)), 1)
+        slopes = tool.kind is ToolKind.BOWL and fall * (tool.radius - tool.corner) > CHORD * max(far, 1e-9)
+        count = max(math.ceil(far / (SHORT if slopes else LONG)), 1)
         a, b = np.array(start), np.array(end)
         for k in range(count):
             self._sweep(line, a + (b - a) * k / count, a + (b - a) * (k + 1) / count, tool, rapid)
@@ -230,8 +230,12 @@ class Machine:
         x = (wood.left + (np.arange(left, right) + 0.5) * step - a[0])[None, :]
         y = (wood.low + (np.arange(low, high) + 0.5) * step - a[1])[:, None]
         far = math.hypot(b[0] - a[0], b[1] - a[1])
-        dx, dy = ((b[0] - a[0]) / far, (b[1] - a[1]) / far) if far > 1e-9 else (1.0, 0.0)
-        return _Near(wood.z[low:high, left:right], x * dx + y * dy, x * dy - y * dx, far if far > 1e-9 else 0.0)
+        window = wood.z[low:high, left:right]
+        if far < 1e-9:  # straight up or down
+            along, beside = np.broadcast_arrays(x, y)
+            return _Near(window, along, beside, 0.0)
+        dx, dy = (b[0] - a[0]) / far, (b[1] - a[1]) / far
+        return _Near(window, x * dx + y * dy, x * dy - y * dx, far)
 
     def _clear_of_clamps(self, line: int, start: Place, end: Place, tool: Tool, low: float) -> None:
         for clamp in self.clamps:

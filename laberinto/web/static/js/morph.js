@@ -40,8 +40,10 @@ export function back(old) {
 function other(old, now) {
   if (old.dataset.stage === now.dataset.stage) return false;
   const list = $(".lines", now);
-  list?.classList.add("only-top");
-  rested(() => list?.classList.remove("only-top"));
+  if (list) {
+    list.classList.add("only-top");
+    rested(() => list.classList.remove("only-top"));
+  }
   for (const { name, value } of now.attributes) old.setAttribute(name, value);
   old.replaceChildren(...now.childNodes);
   return true;
