@@ -6,6 +6,9 @@ BIN := .venv/bin
 PORT ?= 5000
 MINUTES ?= 20
 
+# What is compiled once need not be in every process that a test starts.
+unexport PYTHONDONTWRITEBYTECODE
+
 .PHONY: demo serve test fuzz harden check screenshots pictures photos bench lock vendor clean
 
 demo: .venv/ready

@@ -13,6 +13,7 @@ from jinja2.bccache import Bucket, BytecodeCache
 
 from laberinto.web import create_app
 from laberinto.web.app.workshop import PRELOADED
+from laberinto.web.serving import warm
 
 
 class Compiled(BytecodeCache):
@@ -30,9 +31,7 @@ class Compiled(BytecodeCache):
 
 Flask.jinja_options = {"bytecode_cache": Compiled()}
 with TemporaryDirectory() as folder:
-    env = create_app(Path(folder)).jinja_env
-    for name in env.list_templates(["html"]):
-        env.get_template(name)
+    warm(create_app(Path(folder)))
 
 forkserver.set_forkserver_preload(PRELOADED)
 forkserver.ensure_running()

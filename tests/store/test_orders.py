@@ -11,6 +11,7 @@ import pytest
 from laberinto.core.errors import LaberintoError
 from laberinto.core.patterns import Alternating
 from laberinto.store import OrderState, Shelf, Store, in_utc, open_database
+from tests.empty import new_shop
 
 DAY = datetime(2027, 3, 14, 23, 59, tzinfo=UTC)
 PLAN = Alternating(strips=4, slices=4).plan("Shoal")
@@ -18,7 +19,7 @@ PLAN = Alternating(strips=4, slices=4).plan("Shoal")
 
 @pytest.fixture
 def store(tmp_path: Path) -> Store:
-    return Store(open_database(tmp_path / "shop.db"))
+    return Store(open_database(new_shop(tmp_path)))
 
 
 def test_a_board_says_the_day_only_while_it_is_promised(store: Store) -> None:

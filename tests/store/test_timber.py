@@ -15,6 +15,7 @@ from laberinto.core.timber import Lot, Need
 from laberinto.core.timber.cutting import CutPlan, Saw, Stock, cut
 from laberinto.store import Acknowledgements, ShortageError, Store, Timber, open_database
 from laberinto.store.tables import LotRow
+from tests.empty import new_shop
 
 PLANK = Lot.of(wood="beech", count=3, length=1200.0, width=150.0, thickness=52.0, price=30.0, place="rack 2")
 NEED = [Need("beech", 600, 33, 36, 6)]
@@ -23,7 +24,7 @@ SAW = Saw(kerf=3, end=20, edge=4)
 
 @pytest.fixture
 def engine(tmp_path: Path) -> Engine:
-    return open_database(tmp_path / "t.db")
+    return open_database(new_shop(tmp_path))
 
 
 @pytest.fixture

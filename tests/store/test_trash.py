@@ -16,6 +16,7 @@ from laberinto.core.timber import Lot
 from laberinto.store import KEPT, StaleError, Store, Trash, open_database
 from laberinto.store.tables import Board, Revision
 from laberinto.store.trash import LOT, LOT_PHOTO, STEP_PHOTO
+from tests.empty import new_shop
 
 PLAN = Alternating().plan("Kept")
 ELM = Lot.of(wood="elm", length=900.0, width=90.0, thickness=30.0)
@@ -23,7 +24,7 @@ ELM = Lot.of(wood="elm", length=900.0, width=90.0, thickness=30.0)
 
 @pytest.fixture
 def store(tmp_path: Path) -> Store:
-    return Store(open_database(tmp_path / "trash.db"))
+    return Store(open_database(new_shop(tmp_path)))
 
 
 def test_a_lot_comes_back_as_it_was(store: Store) -> None:
