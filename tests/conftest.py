@@ -30,10 +30,10 @@ def in_memory() -> None:
 in_memory()
 
 settings.register_profile(
-    "laberinto", max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True
+    "laberinto", max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True
 )
 settings.register_profile(
-    "fuzz", settings.get_profile("laberinto"), derandomize=False, print_blob=True,
+    "fuzz", settings.get_profile("laberinto"), max_examples=40, derandomize=False, print_blob=True,
     database=DirectoryBasedExampleDatabase(".hypothesis/examples"),
 )  # fmt: skip
 settings.load_profile(os.environ.get("LABERINTO_EXAMPLES", "laberinto"))

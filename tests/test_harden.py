@@ -16,8 +16,8 @@ from scripts import harden
 from scripts.harden import Bounds, Part, damaged, fuzzed
 
 SHORT: dict[Part, int] = {
-    harden.requests: 90, harden.plans: 25, harden.uploads: 45, harden.kills: 3, harden.visitors: 2, harden.beside: 6,
-    harden.edits: 45,
+    harden.requests: 60, harden.plans: 18, harden.uploads: 30, harden.kills: 3, harden.visitors: 2, harden.beside: 6,
+    harden.edits: 30,
 }  # fmt: skip
 
 

@@ -10,12 +10,14 @@ import socket
 import time
 import urllib.request
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from multiprocessing.process import BaseProcess
 from pathlib import Path
-from typing import Any
+from typing import Any, cast, overload
 
 import pytest
-from playwright.sync_api import BrowserContext, Error, Locator, Page, expect
+from playwright.sync_api import BrowserContext, Error, Locator, LocatorAssertions, Page, PageAssertions
+from playwright.sync_api import expect as expect_once
 
 from laberinto.web.serving import Way
 from tests.empty import new_shop
@@ -39,7 +41,35 @@ PATIENCE = 120_000
 """How long (ms) anything awaited may take on a machine that is busy with eight other things: a bound on failing, which
 no test comes near on a quiet one."""
 
-expect.set_options(timeout=PATIENCE)
+A_WHILE = 2_000
+"""Who is asked to be patient for as long (ms) at most looks every tenth of a second; else every half at last, which is
+longer than most answers take."""
+
+
+class _Expected:
+    """What is expected of a page or a part of it, looked for often and for as long as there is patience."""
+
+    def __init__(self, once: object) -> None:
+        self._once = once
+
+    def __getattr__(self, name: str) -> Callable[..., None]:
+        def looked(*values: object, **options: object) -> None:
+            look = getattr(self._once, name)
+            for _ in range(PATIENCE // A_WHILE - 1):
+                with suppress(AssertionError):
+                    return look(*values, **options, timeout=A_WHILE)
+            return look(*values, **options, timeout=A_WHILE)
+
+        return looked
+
+
+@overload
+def expect(actual: Page) -> PageAssertions: ...
+@overload
+def expect(actual: Locator) -> LocatorAssertions: ...
+def expect(actual: Page | Locator) -> PageAssertions | LocatorAssertions:
+    """Playwright's own ``expect``, but looking more often."""
+    return cast(LocatorAssertions, _Expected(expect_once(actual)))
 
 
 @pytest.fixture(scope="session")

@@ -35,8 +35,9 @@ with TemporaryDirectory() as folder:
 
 forkserver.set_forkserver_preload(PRELOADED)
 forkserver.ensure_running()
-FROM_HERE = forkserver._forkserver._forkserver_alive_fd  # type: ignore[attr-defined]
-"""What the heavy work of any server comes from; it reads as much code as all else together, so it is started once."""
+HEAVY = forkserver._forkserver._forkserver_address, forkserver._forkserver._forkserver_alive_fd  # type: ignore[attr-defined]
+"""Where the heavy work of any server comes from: what is there has read as much code as all else together, so it is
+started once. This process takes its own address for that one's as soon as it splits off servers."""
 
 gc.collect()
 gc.freeze()

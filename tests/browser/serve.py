@@ -10,8 +10,9 @@ from laberinto.web.serving import run
 
 def serve(*given: Any) -> None:
     """Run it; its heavy work comes from the process that was started for all."""
-    from .preload import FROM_HERE  # what split this process off has done that already; elsewhere it is not wanted
+    from .preload import HEAVY  # what split this process off has done that already; elsewhere it is not wanted
 
-    forkserver._forkserver._forkserver_alive_fd = FROM_HERE  # type: ignore[attr-defined]
-    forkserver._forkserver.ensure_running = lambda: None  # type: ignore[attr-defined]
+    workers = forkserver._forkserver  # type: ignore[attr-defined]
+    workers._forkserver_address, workers._forkserver_alive_fd = HEAVY
+    workers.ensure_running = lambda: None
     run(*given)

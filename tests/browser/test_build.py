@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from threading import Thread
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
@@ -16,7 +16,7 @@ from laberinto.devices.bench import Server as Devices
 from laberinto.devices.hidden import of_store
 from laberinto.store import Store, open_database
 
-from .conftest import Server
+from .conftest import Server, expect
 
 pytestmark = pytest.mark.browser
 

@@ -9,14 +9,14 @@ from datetime import datetime, timedelta
 
 import pytest
 from icalendar import Calendar
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from laberinto.core.patterns import Alternating
 from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Store, open_database
 
-from .conftest import Server, printed, settled
+from .conftest import Server, expect, printed, settled
 
 pytestmark = pytest.mark.browser
 

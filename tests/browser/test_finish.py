@@ -11,7 +11,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PIL import Image
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 from pypdf import PdfReader
 
 from laberinto.core.patterns import Alternating
@@ -19,7 +19,7 @@ from laberinto.core.plan.simulate import simulate
 from laberinto.core.steps import steps
 from laberinto.store import Store, open_database
 
-from .conftest import Server, printed
+from .conftest import Server, expect, printed
 
 pytestmark = pytest.mark.browser
 

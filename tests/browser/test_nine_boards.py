@@ -6,7 +6,7 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from laberinto.core.edits import lamination, leavings, set_parameters, stages
 from laberinto.core.edits.again import standing_again
@@ -17,7 +17,7 @@ from laberinto.core.shop import Shop
 from laberinto.core.units import Lengths
 from laberinto.files.report import report
 
-from .conftest import Server, pick
+from .conftest import Server, expect, pick
 from .test_studio import put_in
 
 pytestmark = pytest.mark.browser

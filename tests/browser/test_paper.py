@@ -7,14 +7,14 @@ import re
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 from pypdf import PdfReader
 
 from laberinto.core.patterns import Alternating
 from laberinto.core.stages import Groove, Well
 from laberinto.store import Store, open_database
 
-from .conftest import Server
+from .conftest import Server, expect
 
 pytestmark = pytest.mark.browser
 

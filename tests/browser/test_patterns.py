@@ -7,11 +7,11 @@ from io import BytesIO
 
 import pytest
 from PIL import Image, ImageStat
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
 from laberinto.core.patterns import FAMILIES
 
-from .conftest import Server, settled
+from .conftest import Server, expect, settled
 
 pytestmark = pytest.mark.browser
 

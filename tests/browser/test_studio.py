@@ -6,9 +6,9 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, Route
 
-from .conftest import FRAMES, Server, pick
+from .conftest import FRAMES, Server, expect, pick
 
 pytestmark = pytest.mark.browser
 

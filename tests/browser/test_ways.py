@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, Route
 
-from .conftest import Server
+from .conftest import Server, expect
 from .test_studio import drag, put_in, start
 
 pytestmark = pytest.mark.browser

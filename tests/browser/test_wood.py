@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page
 
-from .conftest import Server
+from .conftest import Server, expect
 
 pytestmark = pytest.mark.browser
 

@@ -22,7 +22,7 @@ NAMES = ("at", "to", "mm", "by", "every", "further", "wood", "letter", "sawn", "
          "width-0", "want-width", "slice", "count", "rule", "shuffle", "thickness", "known", "focus", "edited")  # fmt: skip
 
 
-@settings(max_examples=8, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=5, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.data())
 @pytest.mark.parametrize("op", sorted(OPERATIONS))
 def test_junk_in_any_field_is_answered_and_keeps_the_board_whole(

@@ -38,7 +38,7 @@ ADDRESSES: dict[str, tuple[str, ...]] = {
 }
 
 
-@settings(max_examples=8, phases=[Phase.generate], suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=5, phases=[Phase.generate], suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.data())
 @pytest.mark.parametrize("path", sorted(ADDRESSES))
 def test_junk_is_answered_and_what_is_refused_changes_nothing(

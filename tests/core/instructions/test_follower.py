@@ -13,7 +13,7 @@ from laberinto.demo.boards import BOARDS
 from tests.core.drawn import built_from
 from tests.core.instructions.follower import ends_alike
 
-SEEDS = range(200) if os.environ.get("LABERINTO_EXAMPLES") != "fuzz" else range(3000)
+SEEDS = range(120) if os.environ.get("LABERINTO_EXAMPLES") != "fuzz" else range(3000)
 BATCH = 10
 
 

@@ -123,7 +123,7 @@ tool_list = st.lists(
 )  # fmt: skip
 
 
-@settings(max_examples=15)
+@settings(max_examples=10)
 @given(tool_list)
 def test_carving_agrees_with_another_modeller_and_covers_its_shadow(
     tools: list[tuple[str, float, float, float, float]],

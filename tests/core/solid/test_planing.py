@@ -130,7 +130,7 @@ def test_a_cut_along_a_glue_line_lays_it_bare() -> None:
     assert across.faces[GLUED].sum() == 2  # a cut across it leaves it glued
 
 
-@settings(phases=[Phase.generate], max_examples=40)
+@settings(phases=[Phase.generate], max_examples=25)
 @given(st.lists(st.tuples(st.floats(12, 40), st.floats(20, 40)), min_size=2, max_size=6), st.integers(0, 3))
 def test_knowing_what_is_glued_changes_no_answer(strips: list[tuple[float, float]], turns: int) -> None:
     """Steps and whole rectangles come out the same whether glued faces are known or looked for."""
@@ -169,7 +169,7 @@ def test_pieces_flattened_together_come_out_as_each_alone(heights: list[float], 
     assert together.waste[Cause.FLATTENING] == pytest.approx(dust)
 
 
-@settings(max_examples=25)
+@settings(max_examples=15)
 @given(st.data())
 def test_cells_of_several_sets_are_gathered_as_if_chosen_first_and_joined_then(data: st.DataObject) -> None:
     one = simulate(FAMILIES["chaos"](passes=1).plan("Chaos"))["board"].pieces.cells
