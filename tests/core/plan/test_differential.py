@@ -3,19 +3,16 @@ each filling the same room."""
 
 from __future__ import annotations
 
-import os
-
 import numpy as np
 import pytest
 
-from tests.core.drawn import acted, drawn
+from tests.core.drawn import acted, drawn, seeds
 from tests.core.modeller import body, hulls, moments
 from tests.core.reading import box, by_wood, read
 
-SEEDS = [*range(60), 110] if os.environ.get("LABERINTO_EXAMPLES") != "fuzz" else range(600)
 
-
-@pytest.mark.parametrize("seed", SEEDS)
+@pytest.mark.seeded
+@pytest.mark.parametrize("seed", [*seeds(60, 200), 110])
 def test_the_engine_agrees_with_another_reading(seed: int) -> None:
     data = drawn(seed)
     sim = acted(data)
