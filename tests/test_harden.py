@@ -25,7 +25,7 @@ SHORT: dict[Part, int] = {
 def test_nothing_breaks(part: Part, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     assert set(SHORT) == set(harden.PARTS)
     visiting = sys.modules["scripts.harden.visitors"]
-    monkeypatch.setattr(visiting, "MANY", 20)
+    monkeypatch.setattr(visiting, "MANY", 12)
     monkeypatch.setattr(visiting, "READS", (0.0, 0.3))  # all of them at once, nearly
     report = part(Bounds(10_000, SHORT[part]), tmp_path, random.Random(11))
     assert report.wrong == [] and report.done >= SHORT[part]

@@ -150,12 +150,12 @@ class Server:
 
     def start(self) -> None:
         self.process = self.begin()
-        for _ in range(200):
+        for _ in range(1000):
             try:
                 urllib.request.urlopen(f"{self.url}/static/mark.svg", timeout=1)
                 return
             except OSError:
-                time.sleep(0.1)
+                time.sleep(0.02)
         raise RuntimeError("the server did not start")
 
     def stop(self, *, hard: bool = False) -> None:

@@ -240,7 +240,7 @@ def test_the_search_tells_of_its_progress_and_can_be_ended() -> None:
     need = [Need("beech", length, 33, 36, 12) for length in (650, 420, 310)]
     there = stock(*(lot(1200 + 110 * k, 120 + 7 * k, kind="plank") for k in range(8)))
     heard: list[tuple[float, int]] = []
-    cut(need, there, PLAIN, work=2, progress=lambda share, best: heard.append((share, len(best.planks))) is None)
+    cut(need, there, PLAIN, work=1, progress=lambda share, best: heard.append((share, len(best.planks))) is None)
     assert heard and all(0 <= share <= 1 and planks for share, planks in heard)
     ended = cut(need, there, PLAIN, work=20, progress=lambda *_: False)
     sound(ended, PLAIN)  # whatever there is so far is a whole plan
@@ -269,7 +269,7 @@ def test_where_there_are_too_many_ways_to_list_full_ones_are_gathered() -> None:
         assert used == pytest.approx(column.width) and used <= 400 + 1e-6
         assert all(n * option.layers <= need[option.need].count for option, n in column.options)
     assert {option.need for column in found for option, _ in column.options} == set(range(18))
-    plan = cut(need, stock(lot(1300, 400, count=3)), PLAIN, work=2)
+    plan = cut(need, stock(lot(1300, 400, count=3)), PLAIN, work=1)
     sound(plan, PLAIN)
     assert not plan.short and 0 < plan.bound <= plan.cost
 
@@ -283,7 +283,7 @@ def test_a_bound_is_never_above_what_a_longer_search_finds() -> None:
         lot(520, 70, kind="offcut"),
     )
     for aim in Aim:
-        short, long = (cut(need, there, PLAIN, aim, work=work) for work in (0.3, 3.0))
+        short, long = (cut(need, there, PLAIN, aim, work=work) for work in (0.3, 1.5))
         for plan in (short, long):
             sound(plan, PLAIN)
         assert sum(long.short.values()) <= sum(short.short.values())
