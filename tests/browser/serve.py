@@ -5,7 +5,9 @@ from __future__ import annotations
 from multiprocessing import forkserver
 from typing import Any
 
-from laberinto.web.serving import run
+from laberinto.web import serving
+
+from .shelf import shelved
 
 
 def serve(*given: Any) -> None:
@@ -15,4 +17,5 @@ def serve(*given: Any) -> None:
     workers = forkserver._forkserver  # type: ignore[attr-defined]
     workers._forkserver_address, workers._forkserver_alive_fd = HEAVY
     workers.ensure_running = lambda: None
-    run(*given)
+    serving.create_app = shelved
+    serving.run(*given)

@@ -11,7 +11,7 @@ from laberinto.demo.boards import BOARDS
 from tests.core.drawn import built_from, seeds
 from tests.core.instructions.follower import ends_alike
 
-USUAL, BATCH = 120, 10
+USUAL, BATCH = 100, 10
 
 
 @pytest.mark.seeded

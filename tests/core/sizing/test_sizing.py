@@ -160,7 +160,7 @@ def test_what_stands_in_the_way_is_said() -> None:
     assert heard == [1, 2]
 
 
-@settings(max_examples=6, phases=[Phase.generate])
+@settings(max_examples=4, phases=[Phase.generate])
 @given(st.sampled_from(["alternating", "stairs", "diamonds", "framed", "round", "brick"]), st.integers(0, 99))
 def test_whatever_is_proposed_can_be_cut_from_the_wood(key: str, seed: int) -> None:
     dice = random.Random(seed)
