@@ -17,17 +17,18 @@ ROOM = 2 * 2**30
 BEGUN = "laberinto-tests-"
 
 
-def in_memory() -> None:
-    """Every save waits for the disk until it is safe from a power cut, which a test's folder need not be: where there is
-    room for them they lie in memory, all in one that goes with the run, and what killed processes leave with it."""
-    mine = Path(os.environ.get("TMPDIR", "/tmp"))
-    if MEMORY.is_dir() and not mine.name.startswith(BEGUN) and shutil.disk_usage(MEMORY).free > ROOM:
-        made = tempfile.mkdtemp(prefix=BEGUN, dir=MEMORY)
-        os.environ["TMPDIR"] = tempfile.tempdir = made
-        atexit.register(shutil.rmtree, made, ignore_errors=True)
+def by_themselves() -> None:
+    """The tests' folders lie in one that goes with the run, and what killed processes leave with it. Every save waits
+    for the disk until it is safe from a power cut, which they need not be: where there is room it lies in memory."""
+    if Path(os.environ.get("TMPDIR", "/tmp")).name.startswith(BEGUN):
+        return  # a part of a run
+    roomy = MEMORY.is_dir() and shutil.disk_usage(MEMORY).free > ROOM
+    made = tempfile.mkdtemp(prefix=BEGUN, dir=MEMORY if roomy else None)
+    os.environ["TMPDIR"] = tempfile.tempdir = made
+    atexit.register(shutil.rmtree, made, ignore_errors=True)
 
 
-in_memory()
+by_themselves()
 
 settings.register_profile(
     "laberinto", max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True

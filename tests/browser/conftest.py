@@ -42,8 +42,8 @@ PATIENCE = 120_000
 no test comes near on a quiet one."""
 
 A_WHILE = 2_000
-"""Who is asked to be patient for as long (ms) at most looks every tenth of a second; else every half at last, which is
-longer than most answers take."""
+"""Asked to be patient for as long (ms) or less, Playwright looks every tenth of a second; for longer, only every half at
+last, which is more than most answers take."""
 
 
 class _Expected:

@@ -12,7 +12,8 @@ from flask import Flask, Response, request
 from laberinto.web import create_app
 from laberinto.web.app.caching import for_good
 
-SHELF = Path(tempfile.gettempdir()) / "laberinto-painted"
+SHELF = Path(tempfile.gettempdir()) / "painted"
+"""In the run's own folder: another run may paint otherwise."""
 
 
 def shelved(*given: Any) -> Flask:

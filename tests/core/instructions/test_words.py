@@ -139,8 +139,11 @@ def test_whoever_reads_the_sheet_ends_near_the_board(name: str) -> None:
             same_wood(bench[str(piece)], sim.board.pieces[number], NEAR)
 
 
+USUAL, BATCH = 20, 10
+
+
 @pytest.mark.seeded
-@pytest.mark.parametrize("first", seeds(20, 100)[::10])
+@pytest.mark.parametrize("first", seeds(USUAL, 100)[::BATCH])
 def test_every_measure_of_a_random_plan_is_written(first: int) -> None:
-    built = [sim for seed in range(first, first + 10) if (sim := built_from(seed))]
-    assert all(reread(sim, lengths) for sim in built for lengths in BOTH) and (built or first >= 20)
+    built = [sim for seed in range(first, first + BATCH) if (sim := built_from(seed))]
+    assert all(reread(sim, lengths) for sim in built for lengths in BOTH) and (built or first >= USUAL)
