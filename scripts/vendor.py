@@ -16,6 +16,8 @@ import tarfile
 import tempfile
 from pathlib import Path
 
+from fontTools.ttLib import woff2
+
 ROOT = Path(__file__).resolve().parent.parent
 VENDOR = ROOT / "laberinto" / "web" / "static" / "vendor"
 AXE = ROOT / "tests" / "browser" / "vendor"
@@ -177,13 +179,36 @@ def sprite() -> None:
     )
 
 
+PRINTED = {
+    "bricolage-grotesque": (700,),
+    "atkinson-hyperlegible-next": (400, 700),
+    "atkinson-hyperlegible-mono": (400, 600),
+}
+"""What ``paper.css`` names."""
+
+
+def letters() -> None:
+    """The fonts of paper as TrueType: what prints would unpack each of them again for every print, in a third of a
+    second."""
+    for font, weights in PRINTED.items():
+        for weight in weights:
+            packed = VENDOR / "fonts" / f"{font}-{weight}.woff2"
+            woff2.decompress(packed, packed.with_suffix(".ttf"))
+
+
 def main() -> None:
     for package, version, files in PACKAGES:
         unpack(package, version, files, VENDOR)
+    letters()
     sprite()
     bootstrap()
     turntable()
     unpack("axe-core", "4.14.1", {"axe.min.js": "axe.min.js", "LICENSE": "LICENSE"}, AXE)
+    write_manifest()
+
+
+def write_manifest() -> None:
+    """What is there, of which version, and what is in it."""
     manifest = {
         "packages": {package: version for package, version, _ in PACKAGES} | {"bootstrap": BOOTSTRAP, "three": THREE},
         "sha256": {

@@ -16,9 +16,10 @@ from pathlib import Path
 from typing import Any, cast, overload
 
 import pytest
-from playwright.sync_api import BrowserContext, Error, Locator, LocatorAssertions, Page, PageAssertions
+from playwright.sync_api import BrowserContext, Locator, LocatorAssertions, Page, PageAssertions, Request
 from playwright.sync_api import expect as expect_once
 
+from laberinto.web.app.workshop import PRELOADED
 from laberinto.web.serving import Way
 from tests.empty import new_shop
 
@@ -34,8 +35,9 @@ CHROMIUMS = ("chromium-headless-shell", "chromium", "chromium-browser")
 less to do for the same page."""
 
 SERVERS = multiprocessing.get_context("forkserver")
-"""Each server is a process of its own, split off from one that has read all code: reading it is half of a start."""
-SERVERS.set_forkserver_preload(["laberinto.web.serving", "waitress", "tests.browser.preload"])
+SERVERS.set_forkserver_preload([*PRELOADED, "waitress", "laberinto.web.serving", "tests.browser.preload"])
+"""Each server is a process of its own, split off from one that has read all code: reading it is half of a start. The
+heavy work of servers, and of applications in the tests' own process, is split off from the same one."""
 
 PATIENCE = 120_000
 """How long (ms) anything awaited may take on a machine that is busy with eight other things: a bound on failing, which
@@ -111,18 +113,15 @@ def pick(select: Locator, value: str) -> None:
 
 
 def printed(page: Page, button: str) -> bytes:
-    """The PDF that a button opens beside the page; a browser without a viewer breaks off there, and saves it."""
-    asked: list[str] = []
-    with page.expect_popup() as opened:
+    """The PDF that a button opens beside the page, once it is asked for there."""
+
+    def is_one(request: Request) -> bool:
+        return request.url.endswith(".pdf")
+
+    with page.context.expect_event("request", is_one, timeout=PATIENCE) as asked, page.expect_popup() as opened:
         page.get_by_role("button", name=button, exact=True).click()
-    beside = opened.value
-    beside.on("request", lambda request: asked.append(request.url))
-    try:
-        beside.wait_for_url("**/*.pdf", timeout=PATIENCE)
-    except Error as broken_off:
-        assert "ERR_ABORTED" in broken_off.message
-    answer = page.request.get(next(url for url in [beside.url, *reversed(asked)] if url.endswith(".pdf")))
-    beside.close()
+    answer = page.request.get(asked.value.url)
+    opened.value.close()
     return answer.body()
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import gc
-from multiprocessing import forkserver
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from types import CodeType
@@ -12,7 +11,6 @@ from flask import Flask
 from jinja2.bccache import Bucket, BytecodeCache
 
 from laberinto.web import create_app
-from laberinto.web.app.workshop import PRELOADED
 from laberinto.web.serving import warm
 
 
@@ -32,12 +30,6 @@ class Compiled(BytecodeCache):
 Flask.jinja_options = {"bytecode_cache": Compiled()}
 with TemporaryDirectory() as folder:
     warm(create_app(Path(folder)))
-
-forkserver.set_forkserver_preload(PRELOADED)
-forkserver.ensure_running()
-HEAVY = forkserver._forkserver._forkserver_address, forkserver._forkserver._forkserver_alive_fd  # type: ignore[attr-defined]
-"""Where the heavy work of any server comes from: what is there has read as much code as all else together, so it is
-started once. This process takes its own address for that one's as soon as it splits off servers."""
 
 gc.collect()
 gc.freeze()

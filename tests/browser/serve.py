@@ -11,11 +11,8 @@ from .shelf import shelved
 
 
 def serve(*given: Any) -> None:
-    """Run it; its heavy work comes from the process that was started for all."""
-    from .preload import HEAVY  # what split this process off has done that already; elsewhere it is not wanted
-
-    workers = forkserver._forkserver  # type: ignore[attr-defined]
-    workers._forkserver_address, workers._forkserver_alive_fd = HEAVY
-    workers.ensure_running = lambda: None
+    """Run it; its heavy work comes from the same process, which has read what that needs too."""
+    # what was split off knows whom by, and yet would start another of its own
+    forkserver._forkserver.ensure_running = lambda: None  # type: ignore[attr-defined]
     serving.create_app = shelved
     serving.run(*given)
