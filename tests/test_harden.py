@@ -5,7 +5,8 @@ from __future__ import annotations
 import random
 import re
 import sys
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -13,12 +14,24 @@ from flask.testing import FlaskClient
 
 from laberinto.web import create_app
 from scripts import harden
-from scripts.harden import Bounds, Part, damaged, fuzzed
+from scripts.harden import Bounds, Part, damaged, fuzzed, served
+from tests.browser.servers import Server
 
 SHORT: dict[Part, int] = {
     harden.requests: 60, harden.plans: 18, harden.uploads: 30, harden.kills: 3, harden.visitors: 2, harden.beside: 6,
     harden.edits: 30,
 }  # fmt: skip
+
+
+@contextmanager
+def split_off(folder: Path) -> Iterator[served.Server]:
+    """As ``served``, from the process that servers of browser tests are split off from: that one has read all code."""
+    server = Server(folder)
+    server.start()
+    try:
+        yield served.Server(server.pid, server.port)
+    finally:
+        server.stop()
 
 
 @pytest.mark.parametrize("part", harden.PARTS, ids=lambda part: part.__name__)
@@ -27,6 +40,8 @@ def test_nothing_breaks(part: Part, tmp_path: Path, monkeypatch: pytest.MonkeyPa
     visiting = sys.modules["scripts.harden.visitors"]
     monkeypatch.setattr(visiting, "MANY", 12)
     monkeypatch.setattr(visiting, "READS", (0.0, 0.3))  # all of them at once, nearly
+    for name in ("fuzzed", "visitors"):
+        monkeypatch.setattr(sys.modules[f"scripts.harden.{name}"], "served", split_off)
     report = part(Bounds(10_000, SHORT[part]), tmp_path, random.Random(11))
     assert report.wrong == [] and report.done >= SHORT[part]
 

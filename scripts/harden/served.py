@@ -59,12 +59,12 @@ class Guest:
 class Server:
     """A server that listens, and the memory it holds."""
 
-    def __init__(self, process: subprocess.Popen[str], port: int) -> None:
-        self._process, self.port = process, port
+    def __init__(self, pid: int, port: int) -> None:
+        self._pid, self.port = pid, port
 
     def held(self) -> float:
         """What it holds now, MB."""
-        status = Path(f"/proc/{self._process.pid}/status").read_text()
+        status = Path(f"/proc/{self._pid}/status").read_text()
         found = re.search(r"VmRSS:\s+(\d+) kB", status)
         assert found, "the server is gone"
         return int(found[1]) / 1000
@@ -80,7 +80,7 @@ def served(folder: Path) -> Iterator[Server]:
             assert process.stdout
             found = re.search(r":(\d+)/ ", process.stdout.readline())
             assert found, log.read_text()
-            yield Server(process, int(found[1]))
+            yield Server(process.pid, int(found[1]))
         finally:
             process.terminate()
             process.wait()

@@ -3,27 +3,20 @@
 from __future__ import annotations
 
 import fcntl
-import multiprocessing
 import os
 import shutil
-import socket
-import time
-import urllib.request
 from collections.abc import Callable, Iterator
 from contextlib import suppress
-from multiprocessing.process import BaseProcess
 from pathlib import Path
 from typing import Any, cast, overload
 
 import pytest
-from playwright.sync_api import BrowserContext, Locator, LocatorAssertions, Page, PageAssertions, Request
+from playwright.sync_api import BrowserContext, Locator, LocatorAssertions, Page, PageAssertions, Response
 from playwright.sync_api import expect as expect_once
 
-from laberinto.web.app.workshop import PRELOADED
-from laberinto.web.serving import Way
 from tests.empty import new_shop
 
-from .serve import serve
+from .servers import Server
 
 ARGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
@@ -33,11 +26,6 @@ ARGS = [
 CHROMIUMS = ("chromium-headless-shell", "chromium", "chromium-browser")
 """What Debian's browser goes by, the first of these that is there. Without the window that nobody sees it has a quarter
 less to do for the same page."""
-
-SERVERS = multiprocessing.get_context("forkserver")
-SERVERS.set_forkserver_preload([*PRELOADED, "waitress", "laberinto.web.serving", "tests.browser.preload"])
-"""Each server is a process of its own, split off from one that has read all code: reading it is half of a start. The
-heavy work of servers, and of applications in the tests' own process, is split off from the same one."""
 
 PATIENCE = 120_000
 """How long (ms) anything awaited may take on a machine that is busy with eight other things: a bound on failing, which
@@ -113,55 +101,16 @@ def pick(select: Locator, value: str) -> None:
 
 
 def printed(page: Page, button: str) -> bytes:
-    """The PDF that a button opens beside the page, once it is asked for there."""
+    """The PDF that a button opens beside the page, once it is there."""
 
-    def is_one(request: Request) -> bool:
-        return request.url.endswith(".pdf")
+    def is_one(response: Response) -> bool:
+        return response.headers.get("content-type") == "application/pdf"
 
-    with page.context.expect_event("request", is_one, timeout=PATIENCE) as asked, page.expect_popup() as opened:
+    with page.context.expect_event("response", is_one, timeout=PATIENCE) as answered, page.expect_popup() as opened:
         page.get_by_role("button", name=button, exact=True).click()
-    answer = page.request.get(asked.value.url)
+    answer = page.request.get(answered.value.url)
     opened.value.close()
     return answer.body()
-
-
-class Server:
-    """Laberinto served from a data folder, on a port of its own."""
-
-    def __init__(self, data: Path) -> None:
-        self.data = data
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        self.process: BaseProcess | None = None
-        self.devices: int | None = None
-
-    @property
-    def url(self) -> str:
-        return f"http://127.0.0.1:{self.port}"
-
-    def begin(self) -> BaseProcess:
-        # warming boards would take the core that the browser needs
-        way = Way(port=self.port, warming=False, devices=self.devices)
-        process = SERVERS.Process(target=serve, args=(self.data, way, print))
-        process.start()
-        return process
-
-    def start(self) -> None:
-        self.process = self.begin()
-        for _ in range(1000):
-            try:
-                urllib.request.urlopen(f"{self.url}/static/mark.svg", timeout=1)
-                return
-            except OSError:
-                time.sleep(0.02)
-        raise RuntimeError("the server did not start")
-
-    def stop(self, *, hard: bool = False) -> None:
-        if self.process is not None:
-            (self.process.kill if hard else self.process.terminate)()
-            self.process.join(10)
-            self.process = None
 
 
 @pytest.fixture

@@ -30,7 +30,7 @@ from .conftest import Visitor
 
 def picture(kind: str, size: tuple[int, int] = (90, 60), mode: str = "RGB") -> bytes:
     out = BytesIO()
-    Image.effect_mandelbrot(size, (-2, -1.5, 1, 1.5), 60).convert(mode).save(out, kind)
+    Image.effect_mandelbrot((90, 60), (-2, -1.5, 1, 1.5), 60).convert(mode).resize(size).save(out, kind)
     return out.getvalue()
 
 
