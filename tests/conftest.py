@@ -1,20 +1,26 @@
 """Settings for all tests: property tests of a size that two cores do in seconds, the same each time and never timed; and
 for ``make fuzz`` other examples each time, which are kept where they fail."""
 
-import atexit
 import os
 import shutil
 import tempfile
+from multiprocessing.util import Finalize
 from pathlib import Path
+from typing import Any
 
+import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis.database import DirectoryBasedExampleDatabase
+
+from tests.split import begin, join
 
 os.environ["LABERINTO_CHECKS_INDICES"] = "yes"  # before the engine is read
 
 MEMORY = Path("/dev/shm")
 ROOM = 2 * 2**30
 BEGUN = "laberinto-tests-"
+LAST = -1000
+"""After what multiprocessing has in there was taken away."""
 
 
 def by_themselves() -> None:
@@ -25,13 +31,24 @@ def by_themselves() -> None:
     roomy = MEMORY.is_dir() and shutil.disk_usage(MEMORY).free > ROOM
     made = tempfile.mkdtemp(prefix=BEGUN, dir=MEMORY if roomy else None)
     os.environ["TMPDIR"] = tempfile.tempdir = made
-    atexit.register(shutil.rmtree, made, ignore_errors=True)
+    Finalize(None, shutil.rmtree, (made,), {"ignore_errors": True}, exitpriority=LAST)
 
 
 by_themselves()
 
+
+@pytest.hookimpl(optionalhook=True)
+def pytest_configure_node(node: Any) -> None:
+    node.workerinput["split"] = begin()
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    if hasattr(config, "workerinput"):
+        join(config.workerinput["split"])
+
+
 settings.register_profile(
-    "laberinto", max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True
+    "laberinto", max_examples=20, deadline=None, suppress_health_check=[HealthCheck.too_slow], derandomize=True
 )
 settings.register_profile(
     "fuzz", settings.get_profile("laberinto"), max_examples=40, derandomize=False, print_blob=True,

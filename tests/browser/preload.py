@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gc
+from importlib import import_module
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from types import CodeType
@@ -11,6 +12,7 @@ from flask import Flask
 from jinja2.bccache import Bucket, BytecodeCache
 
 from laberinto.web import create_app
+from laberinto.web.app.workshop import PRELOADED
 from laberinto.web.serving import warm
 
 
@@ -27,6 +29,8 @@ class Compiled(BytecodeCache):
         self.codes[bucket.key, bucket.checksum] = bucket.code
 
 
+for name in (*PRELOADED, "waitress"):
+    import_module(name)
 Flask.jinja_options = {"bytecode_cache": Compiled()}
 with TemporaryDirectory() as folder:
     warm(create_app(Path(folder)))

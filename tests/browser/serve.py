@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from multiprocessing import forkserver
-from typing import Any
+from pathlib import Path
 
 from laberinto.web import serving
+from tests.split import stay
 
 from .shelf import shelved
 
 
-def serve(*given: Any) -> None:
+def serve(data: Path, way: serving.Way) -> None:
     """Run it; its heavy work comes from the same process, which has read what that needs too."""
-    # what was split off knows whom by, and yet would start another of its own
-    forkserver._forkserver.ensure_running = lambda: None  # type: ignore[attr-defined]
+    stay()
     serving.create_app = shelved
-    serving.run(*given)
+    serving.run(data, way, lambda _: None)

@@ -9,13 +9,13 @@ import urllib.request
 from multiprocessing.process import BaseProcess
 from pathlib import Path
 
-from laberinto.web.app.workshop import PRELOADED
 from laberinto.web.serving import Way
+from tests.split import READ
 
 from .serve import serve
 
 SERVERS = multiprocessing.get_context("forkserver")
-SERVERS.set_forkserver_preload([*PRELOADED, "waitress", "laberinto.web.serving", "tests.browser.preload"])
+SERVERS.set_forkserver_preload(READ)
 """Each server is a process of its own, split off from one that has read all code: reading it is half of a start. The
 heavy work of servers, and of applications in the tests' own process, is split off from the same one."""
 
@@ -44,7 +44,7 @@ class Server:
     def begin(self) -> BaseProcess:
         # warming boards would take the core that the browser needs
         way = Way(port=self.port, warming=False, devices=self.devices)
-        process = SERVERS.Process(target=serve, args=(self.data, way, print))
+        process = SERVERS.Process(target=serve, args=(self.data, way))
         process.start()
         return process
 

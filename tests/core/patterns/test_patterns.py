@@ -111,7 +111,7 @@ def advised(key: str, asked: dict[str, Any]) -> tuple[Family, Simulation] | None
 def test_a_family_keeps_its_promises_over_its_range(key: str) -> None:
     tried, refused = [0], [0]
 
-    @settings(max_examples=settings.default.max_examples // 2)  # type: ignore[union-attr]
+    @settings(max_examples=settings.default.max_examples * 3 // 5)  # type: ignore[union-attr]
     @given(asked=asked_of(FAMILIES[key]))
     def promises(asked: dict[str, Any]) -> None:
         tried[0] += 1
