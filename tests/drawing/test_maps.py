@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 from xml.etree import ElementTree
 
@@ -82,13 +83,18 @@ def mapped(plan: Plan, lengths: Lengths = MM) -> Iterator[tuple[Step, str]]:
             yield step, MAPS[step.map](sim, step, lengths, Flat(sim))
 
 
+@cache
+def drawn(name: str) -> list[tuple[Step, str]]:
+    return list(mapped(PLANS[name]))
+
+
 PLANS = {key: FAMILIES[key]().plan("Maps") for key in FAMILIES} | {board.plan.name: board.plan for board in BOARDS}
 
 
 @pytest.mark.parametrize(("name", "system"), [(name, "mm") for name in PLANS] + [(name, "in") for name in FAMILIES])
 def test_no_two_labels_of_any_map_touch(name: str, system: Any) -> None:
-    for step, drawn in mapped(PLANS[name], Lengths(system)):
-        for one in drawn.split("</svg>")[:-1]:
+    for step, drawing in drawn(name) if system == "mm" else mapped(PLANS[name], Lengths(system)):
+        for one in drawing.split("</svg>")[:-1]:
             found = labels(one + "</svg>")
             clash = [(a.words, b.words) for k, a in enumerate(found) for b in found[:k] if a.touches(b)]
             assert not clash, (step.key, step.map, clash[:3])
@@ -97,34 +103,34 @@ def test_no_two_labels_of_any_map_touch(name: str, system: Any) -> None:
 @pytest.mark.parametrize("key", FAMILIES)
 def test_the_map_of_a_glue_up_shows_every_piece_in_order_and_each_dry_joint(key: str) -> None:
     sim = simulate(PLANS[key])
-    for step, drawn in mapped(PLANS[key]):
+    for step, drawing in drawn(key):
         stage = sim.plan.stage(step.stage)
         if not isinstance(stage, Glue) or step.map is Map.CLAMPS:
             continue
         names = [name.mark for name in at_places(sim, stage)]
-        strong = [label for label in labels(drawn) if label.strong and label.words in set(names)]
+        strong = [label for label in labels(drawing) if label.strong and label.words in set(names)]
         # from the left, from the far side, or from below
         by = {"width": lambda label: label.low[0], "length": lambda label: label.low[1]}
         laid = sorted(strong, key=by.get(stage.across.value, lambda label: -label.low[1]))
         assert [label.words for label in laid] == names
-        assert drawn.count('class="dry"') == len(set(stage.dry))
+        assert drawing.count('class="dry"') == len(set(stage.dry))
 
 
 @pytest.mark.parametrize("key", FAMILIES)
 def test_the_map_of_the_clamps_shows_every_joint_and_each_clamp_once(key: str) -> None:
-    for step, drawn in mapped(PLANS[key]):
+    for step, drawing in drawn(key):
         if step.map not in (Map.CLAMPS, Map.FRAME):
             continue
         told = next(one for one in step.does if isinstance(one, GlueUp | Frame))
-        found, clamping = labels(drawn), told.clamping
-        assert drawn.count('class="clamp"') == len(clamping.clamps) and drawn.count('class="caul"') == len(
+        found, clamping = labels(drawing), told.clamping
+        assert drawing.count('class="clamp"') == len(clamping.clamps) and drawing.count('class="caul"') == len(
             clamping.cauls
         )
         assert sorted(label.words for label in found if label.strong and label.words.isdigit())[0] == "1"
         if isinstance(told, Frame) or told.across is Across.THICKNESS:
             continue  # no joint but the two at its sides; or all of them in the plane of the drawing
-        dry = drawn.count('class="seam-dry"')
-        assert dry == len(told.dry) and dry + drawn.count('class="seam-glue"') == len(told.pieces) - 1
+        dry = drawing.count('class="seam-dry"')
+        assert dry == len(told.dry) and dry + drawing.count('class="seam-glue"') == len(told.pieces) - 1
         marks = {piece.name.mark for piece in told.pieces}
         assert marks <= {label.words for label in found if label.strong}
 
