@@ -14,7 +14,7 @@ from .conftest import Server, settled
 
 pytestmark = pytest.mark.browser
 
-AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+AXE = Path(__file__).parent / "vendor" / "axe.min.js"
 
 SCREENS = (
     "/",
@@ -82,13 +82,17 @@ def faults(page: Page, *rules: str) -> list[str]:
     """What axe finds serious on the page as it is shown, by all its rules or these alone."""
     # nothing is fetched once more for axe: no rule that is on by itself reads style sheets, and nothing here plays sound
     asked = {"resultTypes": ["violations"], "preload": False, **({"runOnly": rules} if rules else {})}
-    if page.evaluate("!window.axe"):
-        page.evaluate(f"() => {{ {AXE} }}")
     return page.evaluate(
         f"async () => {{ const run = await axe.run({json.dumps(asked)}); return run.violations"
         ".filter(v => ['serious', 'critical'].includes(v.impact))"
         ".map(v => v.id + ': ' + v.nodes.map(n => n.target).slice(0, 3).join(' ')); }"
     )
+
+
+@pytest.fixture
+def page(page: Page) -> Page:
+    page.add_init_script(path=AXE)
+    return page
 
 
 def test_what_opens_over_the_studio(page: Page, shown_server: Server) -> None:
