@@ -91,7 +91,7 @@ def apart(
         here.close()
 
 
-class _Telling:
+class Telling:
     """Tells whoever started the work how far it is, not more often than anybody wants to know."""
 
     def __init__(self, line: Connection) -> None:
@@ -102,8 +102,11 @@ class _Telling:
         with self._lock:  # a solver calls from threads of its own
             news = best is not None and best != self._best
             if news or monotonic() > self._said + EVERY:
-                self._line.send(("share", (share, best if news else None)))
-                self._going = self._going and not self._line.poll()
+                try:
+                    self._line.send(("share", (share, best if news else None)))
+                    self._going = self._going and not self._line.poll()
+                except ConnectionError:  # whoever asked is gone
+                    self._going = False
                 self._said, self._best = monotonic(), best
             return self._going
 
@@ -113,7 +116,7 @@ def _do(line: Connection, own: tuple[Wood, ...], work: Callable[..., Any], argum
     resource.setrlimit(resource.RLIMIT_AS, (MOST_MEMORY, MOST_MEMORY))
     LIBRARY.take_in(own)
     try:
-        result = work(*arguments, _Telling(line))
+        result = work(*arguments, Telling(line))
     except Exception as error:
         told = "failed", error if isinstance(error, LaberintoError) else RuntimeError(repr(error))
     else:
