@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import os
 import shutil
-import subprocess
-from pathlib import Path
+import time
+from collections.abc import Iterator
+from io import BytesIO
 
 import pytest
 from PIL import Image
 
-from .conftest import Server
+from .conftest import PATIENCE, Server
+from .firefox import Firefox
 
 FIREFOX = os.environ.get("FIREFOX") or shutil.which("firefox-esr") or shutil.which("firefox")
 
@@ -24,22 +26,26 @@ SCREENS = {
     "/timber": ((0, 60, 1280, 800), 100),
 }
 
+PAINTED = """[...document.images].every(image => image.complete || image.loading === 'lazy')
+  && (!document.querySelector('svg.drawing .painting') || !!document.querySelector('canvas.painted[data-sharp]'))"""
 
-LOOKS = 4
-"""Firefox takes its picture once the page is loaded, which on a busy machine is before the wood is painted; another look
-finds it painted. What is never painted has its plain colours in every one."""
+
+@pytest.fixture(scope="module")
+def firefox(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Firefox]:
+    assert FIREFOX is not None
+    made = Firefox(FIREFOX, tmp_path_factory.mktemp("firefox"), PATIENCE / 1000)
+    yield made
+    made.end()
 
 
 @pytest.mark.skipif(FIREFOX is None, reason="Firefox is not installed")
 @pytest.mark.parametrize("path", SCREENS)
-def test_firefox_draws_it(shown_server: Server, tmp_path: Path, path: str) -> None:
-    assert FIREFOX is not None
-    shot, part = tmp_path / "shot.png", SCREENS[path]
-    command = [FIREFOX, "--headless", "--profile", str(tmp_path), "--window-size=1280,800", "--screenshot", str(shot)]
-    colours: list[int] = []
-    for _ in range(LOOKS):
-        subprocess.run([*command, shown_server.url + path], check=True, capture_output=True, timeout=600)
-        colours.append(len(Image.open(shot).convert("RGB").crop(part[0]).getcolors(1 << 22) or []))
-        if colours[-1] >= part[1]:
-            return
-    pytest.fail(f"only {colours} colours")
+def test_firefox_draws_it(shown_server: Server, firefox: Firefox, path: str) -> None:
+    firefox.ask("Navigate", url=shown_server.url + path)
+    until = time.monotonic() + PATIENCE / 1000
+    while not firefox.tell(PAINTED):
+        assert time.monotonic() < until, "its wood is never painted"
+        time.sleep(0.05)
+    part, least = SCREENS[path]
+    shot = Image.open(BytesIO(firefox.shot())).convert("RGB")
+    assert len(shot.crop(part).getcolors(1 << 22) or []) >= least
