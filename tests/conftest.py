@@ -1,9 +1,11 @@
 """Settings for all tests: property tests of a size that two cores do in seconds, the same each time and never timed; and
 for ``make fuzz`` other examples each time, which are kept where they fail."""
 
+import logging
 import os
 import shutil
 import tempfile
+from collections.abc import Iterator
 from multiprocessing.util import Finalize
 from pathlib import Path
 from typing import Any
@@ -45,6 +47,20 @@ def pytest_configure_node(node: Any) -> None:
 def pytest_configure(config: pytest.Config) -> None:
     if hasattr(config, "workerinput"):
         join(config.workerinput["split"])
+
+
+@pytest.fixture
+def own_log() -> Iterator[None]:
+    """For a test that sets up the log of a folder of its own: nobody else writes there afterwards."""
+    root, ours = logging.getLogger(), logging.getLogger("laberinto")
+    handlers, *levels = root.handlers[:], root.level, ours.level
+    yield
+    for handler in root.handlers:
+        if handler not in handlers:
+            handler.close()
+    root.handlers[:] = handlers
+    for logger, level in zip((root, ours), levels, strict=True):
+        logger.setLevel(level)
 
 
 settings.register_profile(

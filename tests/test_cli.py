@@ -167,6 +167,7 @@ def test_serving_tells_its_address_and_answers_there(tmp_path: Path) -> None:
     assert (tmp_path / "laberinto.db").exists()
 
 
+@pytest.mark.usefixtures("own_log")
 def test_a_port_in_use_is_told_in_one_line(tmp_path: Path) -> None:
     with socket.socket() as taken:
         taken.bind(("127.0.0.1", 0))

@@ -271,23 +271,16 @@ def test_while_nobody_asks_the_day_is_backed_up(tmp_path: Path) -> None:
     assert store.trash.all() == []
 
 
+@pytest.mark.usefixtures("own_log")
 def test_the_log_names_time_level_and_request_and_turns(tmp_path: Path, app: Flask, visitor: Visitor) -> None:
-    root = logging.getLogger()
-    before = root.handlers[:], root.level, logging.getLogger("laberinto").level
-    try:
-        path = logs.set_up(tmp_path, verbose=True, request=asked.number)
-        answer = visitor.get("/healthz")
-        number = answer.headers["X-Request-Id"]
-        assert answer.json == {"state": "well"}
-        assert re.search(
-            rf"^20\S+ \S+ DEBUG   {number} laberinto.web.app.asked: GET /healthz 200 in", path.read_text(), re.M
-        )
-        for _ in range(30):
-            logging.getLogger("laberinto").info("x" * 100_000)
-        assert (tmp_path / "logs" / "laberinto.log.1").exists() and path.stat().st_size <= logs.MOST
-        assert path.parent.stat().st_mode & 0o077 == 0
-    finally:
-        for handler in root.handlers:
-            handler.close()
-        root.handlers[:], root.level = before[0], before[1]
-        logging.getLogger("laberinto").setLevel(before[2])
+    path = logs.set_up(tmp_path, verbose=True, request=asked.number)
+    answer = visitor.get("/healthz")
+    number = answer.headers["X-Request-Id"]
+    assert answer.json == {"state": "well"}
+    assert re.search(
+        rf"^20\S+ \S+ DEBUG   {number} laberinto.web.app.asked: GET /healthz 200 in", path.read_text(), re.M
+    )
+    for _ in range(30):
+        logging.getLogger("laberinto").info("x" * 100_000)
+    assert (tmp_path / "logs" / "laberinto.log.1").exists() and path.stat().st_size <= logs.MOST
+    assert path.parent.stat().st_mode & 0o077 == 0
