@@ -20,6 +20,7 @@ from fontTools.ttLib import woff2
 
 ROOT = Path(__file__).resolve().parent.parent
 VENDOR = ROOT / "laberinto" / "web" / "static" / "vendor"
+PAPER = VENDOR.parent / "css" / "paper.css"
 AXE = ROOT / "tests" / "browser" / "vendor"
 
 WEIGHTS = {
@@ -179,21 +180,11 @@ def sprite() -> None:
     )
 
 
-PRINTED = {
-    "bricolage-grotesque": (700,),
-    "atkinson-hyperlegible-next": (400, 700),
-    "atkinson-hyperlegible-mono": (400, 600),
-}
-"""What ``paper.css`` names."""
-
-
 def letters() -> None:
-    """The fonts of paper as TrueType: what prints would unpack each of them again for every print, in a third of a
-    second."""
-    for font, weights in PRINTED.items():
-        for weight in weights:
-            packed = VENDOR / "fonts" / f"{font}-{weight}.woff2"
-            woff2.decompress(packed, packed.with_suffix(".ttf"))
+    """The fonts that paper names, as TrueType: what prints would unpack each of them again for every print, in a third
+    of a second."""
+    for name in re.findall(r"fonts/([\w-]+)\.ttf", PAPER.read_text()):
+        woff2.decompress(VENDOR / "fonts" / f"{name}.woff2", VENDOR / "fonts" / f"{name}.ttf")
 
 
 def main() -> None:

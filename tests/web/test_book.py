@@ -89,3 +89,19 @@ def test_it_is_printed_in_the_background_and_says_how_far_it_is(visitor: Visitor
     shares: list[float] = []
     to_pdf("<p>One</p><p style='break-before: page'>Two</p>", shares.append)
     assert len(shares) > 4 and shares == sorted(shares) and shares[0] > 0 and shares[-1] <= 1
+
+
+def test_paper_is_in_the_letters_that_ship() -> None:
+    """Where a font's file is not found another is taken, and nobody says so."""
+    faces = ("700 9pt Bricolage Grotesque", "400 9pt Atkinson", "700 9pt Atkinson", "400 9pt Atkinson Mono",
+             "600 9pt Atkinson Mono")  # fmt: skip
+    words = "".join(f"<p style='font: {face}'>Skerry</p>" for face in faces)
+    page = PdfReader(BytesIO(to_pdf(f"<link rel='stylesheet' href='css/paper.css'>{words}"))).pages[0]
+    fonts = {font.get_object()["/BaseFont"].split("+")[1] for font in page["/Resources"]["/Font"].values()}
+    assert fonts == {
+        "Bricolage-Grotesque-Bold",
+        "Atkinson",
+        "Atkinson-Bold",
+        "Atkinson-Mono",
+        "Atkinson-Mono-Semi-Bold",
+    }

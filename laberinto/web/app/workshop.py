@@ -121,7 +121,7 @@ def _do(line: Connection, own: tuple[Wood, ...], work: Callable[..., Any], argum
         told = "failed", error if isinstance(error, LaberintoError) else RuntimeError(repr(error))
     else:
         told = "done", result
-    with suppress(BrokenPipeError):  # whoever asked is gone
+    with suppress(ConnectionError):  # whoever asked is gone
         line.send(told)
     line.close()
 
